@@ -1,0 +1,58 @@
+# Two commands do everything on a fresh machine: `make demo` and `make test`.
+
+PYTHON ?= python3.11
+PORT ?= 8750
+DATABASE ?= var/noggin.sqlite3
+BIN := .venv/bin
+
+.PHONY: demo demo-reset setup setup-dev test check format schema screenshots benchmark pins clean
+
+demo: setup
+	$(BIN)/noggin demo --database $(DATABASE)
+	$(BIN)/noggin serve --database $(DATABASE) --port $(PORT)
+
+demo-reset: setup
+	$(BIN)/noggin demo --database $(DATABASE) --reset
+
+setup: .venv/.ready
+
+setup-dev: .venv/.ready-dev
+
+.venv/.ready: requirements.txt pyproject.toml tools/venv.sh
+	tools/venv.sh $(PYTHON) requirements.txt
+	touch $@
+
+.venv/.ready-dev: requirements-dev.txt .venv/.ready
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	touch $@
+
+test: setup-dev check
+	tools/chromium.sh
+	$(BIN)/python -m tests
+
+check: setup-dev
+	$(BIN)/ruff format --check .
+	$(BIN)/ruff check .
+	$(BIN)/mypy
+	$(BIN)/djlint --quiet --check --lint noggin/web/templates
+
+format: setup-dev
+	$(BIN)/ruff check --fix .
+	$(BIN)/ruff format .
+	$(BIN)/djlint --quiet --reformat noggin/web/templates
+
+schema: setup
+	$(BIN)/python -m tools.schema
+
+screenshots: setup-dev
+	tools/chromium.sh
+	$(BIN)/python -m tools.screenshots
+
+benchmark: setup
+	$(BIN)/python -m benchmarks.plan
+
+pins: setup-dev
+	tools/pins.sh
+
+clean:
+	rm -rf .venv build *.egg-info

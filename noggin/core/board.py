@@ -1,0 +1,75 @@
+"""The board of ways: the same rows for every way, written the same on the screen and the terminal."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from noggin.core.lighting import Firing
+from noggin.core.plan import Way
+from noggin.core.wording import NONE, listed, metres_span, number, percent, plain, signed
+
+
+@dataclass(frozen=True)
+class Row:
+    """One question asked of every way, and how the answer is written."""
+
+    key: str
+    label: str
+    text: Callable[[Way], str]
+
+
+def camera_text(way: Way) -> str:
+    """Shutter and aperture as dialled: "1/200 f/2"."""
+    return f"{way.settings.shutter.label} f/{way.settings.aperture.label}"
+
+
+def filter_text(way: Way) -> str:
+    """What stands before the lens."""
+    return listed(way.settings.stack.names) or "no filter"
+
+
+def power_text(firing: Firing) -> str:
+    """A light's dialled power; "off" where none is needed, a dash where it cannot take part."""
+    if firing.full is None:
+        return NONE
+    if firing.power_label is None:
+        return "off"
+    light = firing.light
+    of_full = f" of {number(light.full_mark)}" if light.scale == "decimal" else ""
+    return f"{firing.power_label}{of_full}"
+
+
+def _powers(way: Way) -> str:
+    texts = [power_text(firing) for firing in way.lighting.firings]
+    if len(texts) == 1:
+        return texts[0]
+    lights = [firing.light for firing in way.lighting.firings]
+    return ", ".join(f"{light.role} {text}" for light, text in zip(lights, texts, strict=True))
+
+
+def reserve_text(way: Way) -> str:
+    """Reserve of the key, or why there is none to speak of."""
+    if way.reserve is not None:
+        return signed(way.reserve)
+    return NONE if way.lighting.key.full is None else "not needed"
+
+
+ROWS = (
+    Row("camera", "shutter, aperture", camera_text),
+    Row("iso", "ISO", lambda way: way.settings.iso.label),
+    Row("filter", "filter", filter_text),
+    Row("power", "flash power", _powers),
+    Row("reserve", "reserve, stops", reserve_text),
+    Row("background", "background, daylight", lambda w: signed(w.lighting.levels.background_ambient)),
+    Row("daylight", "subject, daylight", lambda w: signed(w.lighting.levels.subject_ambient)),
+    Row("flash", "subject, flash", lambda w: signed(w.lighting.levels.flash)),
+    Row("subject", "subject, both", lambda w: signed(w.lighting.levels.subject)),
+    Row("share", "flash share", lambda w: percent(w.lighting.flash_share)),
+    Row("focus", "in focus", lambda w: metres_span(w.focus.near_m, w.focus.far_m)),
+    Row("blur", "background blur", lambda w: f"{plain(w.focus.background_blur_pct)} % of frame"),
+)
+"""Every row of the board, in order."""
+
+
+def figures(way: Way) -> dict[str, str]:
+    """Every row's text for one way, by the row's key."""
+    return {row.key: row.text(way) for row in ROWS}

@@ -1,0 +1,213 @@
+"""Given settings, what every light must give, what it can give, and where each zone then lands."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from noggin.core import exposure, flash
+from noggin.core.dials import Step
+from noggin.core.filters import NO_FILTER, Stack
+from noggin.core.flash import Term
+from noggin.core.power import dialled_down, power_label
+from noggin.core.setup import Light, SetUp
+from noggin.core.units import EV100, Stops
+from noggin.core.wording import metres, number
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Camera and filters as dialled."""
+
+    shutter: Step
+    aperture: Step
+    iso: Step
+    stack: Stack = NO_FILTER
+
+    @property
+    def ev(self) -> EV100:
+        """EV100 that the camera alone places at mid-tone."""
+        return exposure.settings_ev(self.shutter.stops, self.aperture.stops, self.iso.stops)
+
+    def level(self, zone: EV100) -> Stops:
+        """Where a zone of daylight lands."""
+        return exposure.ambient_level(zone, self.ev, self.stack.stops)
+
+
+@dataclass(frozen=True)
+class Firing:
+    """One light in one way. Levels in stops from mid-tone where it falls (subject or background).
+
+    `down` is the dialled power in stops under full. `needed`, `down`, `level` and `reserve` are None
+    where no flash is needed, `full`, `down`, `level` and `reserve` where the light cannot take part.
+    """
+
+    light: Light
+    hss: bool
+    full: Stops | None
+    needed: Stops | None
+    down: Stops | None = None
+
+    @property
+    def reserve(self) -> Stops | None:
+        """Full-power level less the level needed; negative is short."""
+        return None if self.full is None or self.needed is None else self.full - self.needed
+
+    @property
+    def level(self) -> Stops | None:
+        """Level at the dialled power."""
+        return None if self.full is None or self.down is None else self.full - self.down
+
+    @property
+    def power(self) -> float | None:
+        """Dialled power as a fraction of full."""
+        return None if self.down is None else float(2**-self.down)
+
+    @property
+    def power_label(self) -> str | None:
+        """Dialled power in the light's own notation."""
+        if self.down is None:
+            return None
+        return power_label(self.down, self.light.scale, self.light.full_mark)
+
+
+@dataclass(frozen=True)
+class Levels:
+    """Where every zone lands, in stops from mid-tone; None where there is nothing to say."""
+
+    sky: Stops | None
+    rim: Stops | None
+    background_ambient: Stops
+    background: Stops
+    subject_ambient: Stops
+    flash: Stops | None
+    subject: Stops
+
+
+@dataclass(frozen=True)
+class Lighting:
+    """All lights and all levels under one choice of settings."""
+
+    settings: Settings
+    hss: bool
+    needed_flash: Stops | None
+    firings: tuple[Firing, ...]
+    levels: Levels
+
+    @property
+    def key(self) -> Firing:
+        """The key light's part."""
+        return next(firing for firing in self.firings if firing.light.role == "key")
+
+    @property
+    def flash_share(self) -> float:
+        """Linear share of flash in the subject's light, 0 to 1."""
+        return exposure.flash_share(self.levels.subject_ambient, self.levels.flash)
+
+
+def past_sync(setup: SetUp, settings: Settings) -> bool:
+    """Whether these settings need high-speed sync."""
+    return settings.shutter.stops > setup.camera.sync.stops
+
+
+def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, ...]:
+    """From a full pop to the level it leaves, term by term; the sum is the level at full power.
+
+    ISO 1230 for guide number, distance, aperture and ISO. Past sync the light must have a toll.
+    """
+    terms = [
+        Term(f"full pop, GN {number(light.gn_m)}", flash.at_one_metre(light.gn_m)),
+        Term(f"{metres(light.distance_m)} away", flash.by_distance(light.distance_m)),
+    ]
+    if light.count > 1:
+        terms.append(Term(f"{light.count} heads", flash.by_heads(light.count)))
+    if light.radius_m:
+        near = flash.near_source(light.distance_m, light.radius_m)
+        terms.append(Term("big face, close", near))
+    if light.loss:
+        terms.append(Term("modifier", -light.loss))
+    terms.append(Term(f"aperture f/{settings.aperture.label}", -settings.aperture.stops))
+    if settings.iso.stops:
+        terms.append(Term(f"ISO {settings.iso.label}", settings.iso.stops))
+    if settings.stack.stops:
+        terms.append(Term("filter", -settings.stack.stops))
+    if past_sync(setup, settings) and light.hss_toll is not None:
+        sync = setup.camera.sync
+        terms.append(Term("high-speed toll", -light.hss_toll))
+        shorter = flash.past_sync(settings.shutter.stops, sync.stops)
+        terms.append(Term(f"{sync.label} to {settings.shutter.label}", shorter))
+    return tuple(terms)
+
+
+def needed_flash(setup: SetUp, subject_ambient: Stops) -> Stops | None:
+    """Level that key and fill together must give by the chosen school; None when none is needed."""
+    intent = setup.intent
+    if intent.school == "match":
+        return intent.subject_level
+    if intent.school == "share" and intent.share is not None:
+        return exposure.flash_for_share(intent.share, subject_ambient)
+    return exposure.flash_for_total(intent.subject_level, subject_ambient)
+
+
+def light_up(setup: SetUp, settings: Settings) -> Lighting:
+    """Every light's need, power and reserve, and every level, under the given settings."""
+    hss = past_sync(setup, settings)
+    subject_ambient = settings.level(setup.scene.subject)
+    needed = needed_flash(setup, subject_ambient)
+    key_needed = None if needed is None else needed - _key_and_fill_over_key(setup.lights)
+    firings = tuple(_fire(setup, light, settings, hss, key_needed) for light in setup.lights)
+    return Lighting(settings, hss, needed, firings, _levels(setup, settings, firings))
+
+
+def _key_and_fill_over_key(lights: Sequence[Light]) -> Stops:
+    """By how much key and fill together exceed the key alone."""
+    return exposure.mix(*(light.relative for light in lights if light.lights_subject)) or 0.0
+
+
+def _fire(setup: SetUp, light: Light, settings: Settings, hss: bool, key_needed: Stops | None) -> Firing:
+    """One light's part. Where the key is not needed, rim and background lights are relative to the
+    level meant for the subject."""
+    needed = key_needed
+    if needed is None and not light.lights_subject:
+        needed = setup.intent.subject_level
+    if needed is not None:
+        needed += light.relative
+    if hss and not (setup.camera.hss and light.hss_toll is not None):
+        return Firing(light, hss, None, needed)
+    full = sum(term.stops for term in flash_terms(setup, light, settings))
+    if needed is None:
+        return Firing(light, hss, full, None)
+    return Firing(light, hss, full, needed, dialled_down(full - needed, light.power_step, light.power_min))
+
+
+def _levels(setup: SetUp, settings: Settings, firings: Sequence[Firing]) -> Levels:
+    scene = setup.scene
+    ambient = {zone: None if ev is None else settings.level(ev) for zone, ev in setup.zones()}
+    subject_ambient = settings.level(scene.subject)
+    background_ambient = settings.level(scene.background)
+    on_subject = exposure.mix(*(f.level for f in firings if f.light.lights_subject))
+    spill = (_on_background(setup, firing) for firing in firings)
+    return Levels(
+        sky=ambient["sky"],
+        rim=ambient["rim"],
+        background_ambient=background_ambient,
+        background=_together(background_ambient, *spill),
+        subject_ambient=subject_ambient,
+        flash=on_subject,
+        subject=_together(subject_ambient, on_subject),
+    )
+
+
+def _together(ambient: Stops, *flashes: Stops | None) -> Stops:
+    level = exposure.mix(ambient, *flashes)
+    assert level is not None  # noqa: S101 - daylight is always there
+    return level
+
+
+def _on_background(setup: SetUp, firing: Firing) -> Stops | None:
+    """What a light adds to the background: key and fill by fall-off, background lights directly."""
+    if firing.level is None or firing.light.role == "rim":
+        return None
+    if firing.light.role == "background":
+        return firing.level
+    light, scene = firing.light, setup.scene
+    behind = scene.background_distance_m - scene.subject_distance_m
+    return firing.level + flash.falloff(light.distance_m, behind, light.radius_m)

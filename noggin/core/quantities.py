@@ -1,0 +1,229 @@
+"""What people type, and what they mean by it. Every reading has its usual notation to show back.
+
+`1/250` `250` `f/2.8` `2.8` `8 ft` `9'6"` `2.4 m` `ND8` `0.9` `3 stops` are understood where they make
+sense. Readers raise Unreadable with what would have been understood; limits are checked elsewhere.
+"""
+
+import re
+from collections.abc import Sequence
+from fractions import Fraction
+from math import floor
+
+from noggin.core.errors import Unreadable
+from noggin.core.filters import Filter, stops_of_density, stops_of_factor
+from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
+from noggin.core.wording import number, plain, stops
+
+GUIDE_FEET_PER_METRE = 3.28
+"""Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
+
+_SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", ",": ".", "’": "'", "′": "'", "″": '"', "”": '"'})
+_NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
+
+
+def _tidy(text: str) -> str:
+    return " ".join(text.translate(_SIGNS).lower().split())
+
+
+def _match(pattern: str, text: str, wanted: str) -> re.Match[str]:
+    found = re.fullmatch(pattern.replace("NUM", f"(?:{_NUMBER})"), _tidy(text))
+    if not found:
+        typed = text.strip()
+        raise Unreadable(f"‘{typed}’ is not {wanted}" if typed else f"is empty; type {wanted}")
+    return found
+
+
+def read_fraction(text: str) -> float:
+    """`1/128`, `0.5` or `2` as a positive number.
+
+    >>> read_fraction("1/128"), read_fraction("0.5")
+    (0.0078125, 0.5)
+    """
+    wanted = "a fraction like 1/128 or a number"
+    found = _match(r"(NUM)(?: ?/ ?(NUM))?", text, wanted)
+    below = Fraction(found[2] or "1")
+    if below == 0:
+        raise Unreadable(f"‘{text.strip()}’ divides by zero")
+    return float(Fraction(found[1]) / below)
+
+
+def read_shutter(text: str) -> Seconds:
+    """`1/250`, `250` (meaning 1/250), `0.5`, `2 s`, `2"` in seconds.
+
+    >>> read_shutter("1/250") == read_shutter("250") == 1 / 250
+    True
+    >>> read_shutter('2"'), read_shutter("0.5"), read_shutter("1")
+    (2.0, 0.5, 1.0)
+    """
+    wanted = "a shutter time like 1/250 or 250"
+    found = _match(r'(NUM)(?: ?/ ?(NUM))? ?(s|sec|")?', text, wanted)
+    if not found[2] and not found[3] and found[1].isdigit() and int(found[1]) > 1:
+        return 1 / int(found[1])
+    return read_fraction(found[1] if not found[2] else f"{found[1]}/{found[2]}")
+
+
+def read_aperture(text: str) -> FNumber:
+    """`f/2.8`, `f2.8` or `2.8` as an f-number.
+
+    >>> read_aperture("f/2.8"), read_aperture("F2,8"), read_aperture("16")
+    (2.8, 2.8, 16.0)
+    """
+    return float(_match(r"(?:f ?/? ?)?(NUM)", text, "an aperture like f/2.8")[1])
+
+
+def read_distance(text: str) -> Metres:
+    """`2.4 m`, `2.4`, `240 cm`, `8 ft`, `8'` or `9'6"` in metres.
+
+    >>> read_distance("2.4 m"), read_distance("240cm"), round(read_distance("9'6\\""), 4)
+    (2.4, 2.4, 2.8956)
+    """
+    wanted = "a distance like 2.4 m or 8 ft"
+    feet = r"(NUM) ?(?:ft|feet|foot|') ?(?:(NUM) ?(?:in|\")?)?"
+    found = _match(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
+    if found[1]:
+        return float(found[1]) / (100 if found[2] == "cm" else 1)
+    return (float(found[3]) + float(found[4] or 0) / 12) * METRES_PER_FOOT
+
+
+def read_stops(text: str) -> Stops:
+    """A level in stops, signed: `-1`, `+0.7`, `-1 1/3`, `0`. `.3` and `.7` mean thirds, as on a dial.
+
+    >>> read_stops("−1"), read_stops("+2 stops"), read_stops("-1 1/3") == read_stops("-1.3")
+    (-1.0, 2.0, True)
+    """
+    wanted = "a number of stops like −1 or +0.3"
+    found = _match(r"([+-]?) ?(?:(NUM)|(?:(\d+) )?(\d)/(\d)) ?(?:stops?|ev)?", text, wanted)
+    if found[2]:
+        size = _thirds_as_engraved(float(found[2]))
+    else:
+        size = int(found[3] or 0) + read_fraction(f"{found[4]}/{found[5]}")
+    return -size if found[1] == "-" else size
+
+
+def _thirds_as_engraved(size: float) -> float:
+    whole = floor(size)
+    third = {"0.3": 1 / 3, "0.33": 1 / 3, "0.7": 2 / 3, "0.67": 2 / 3}.get(f"{size - whole:.4g}")
+    return size if third is None else whole + third
+
+
+def read_ev(text: str) -> EV100:
+    """An EV at ISO 100: `14.6`, `EV 14.6`, `-2`.
+
+    >>> read_ev("EV 14.6"), read_ev("-2")
+    (14.6, -2.0)
+    """
+    return float(_match(r"(?:ev ?)?([+-]?(?:NUM))", text, "an EV like 14.6")[1])
+
+
+def read_iso(text: str) -> float:
+    """`100` or `ISO 100`.
+
+    >>> read_iso("iso 64")
+    64.0
+    """
+    return float(_match(r"(?:iso ?)?(NUM)", text, "an ISO like 100")[1])
+
+
+def read_focal(text: str) -> float:
+    """`85` or `85 mm`.
+
+    >>> read_focal("85mm")
+    85.0
+    """
+    return float(_match(r"(NUM) ?(?:mm)?", text, "a focal length like 85 mm")[1])
+
+
+def read_guide_number(text: str) -> Metres:
+    """`60`, `GN 60`, `60 m` or `197 ft`, at ISO 100, in metres.
+
+    >>> read_guide_number("GN 60"), round(read_guide_number("197 ft"))
+    (60.0, 60)
+    """
+    wanted = "a guide number like 60 or 197 ft"
+    found = _match(r"(?:gn ?)?(NUM) ?(m|ft|feet)?", text, wanted)
+    return float(found[1]) / (GUIDE_FEET_PER_METRE if found[2] in ("ft", "feet") else 1)
+
+
+DENSITIES = (0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1, 2.4, 2.7, 3.0)
+"""Densities that filters are marked with."""
+
+_STOPS_MOST_BARE = 16
+"""A bare whole number over this is a factor (64, 1000), not stops."""
+
+
+def read_filter(text: str) -> tuple[Stops, Stops]:
+    """One filter as least and most stops: `ND8`, `0.9`, `3`, `3 stops`, `64`, `2-5`.
+
+    A bare figure written like a marked density (0.9, 1.8) is a density; a bare whole number up to 16
+    is stops, a larger one a factor.
+
+    >>> read_filter("ND8"), read_filter("6"), read_filter("64"), read_filter("2–5 stops")
+    ((3.0, 3.0), (6.0, 6.0), (6.0, 6.0), (2.0, 5.0))
+    >>> round(read_filter("0.9")[0], 2)
+    2.99
+    """
+    wanted = "a filter like 6 stops, ND64, 1.8 or 2–5"
+    found = _match(r"(nd ?)?(NUM)(?: ?(?:-|to) ?(NUM))? ?(stops?)?", text, wanted)
+    marked, figure = found[1], float(found[2])
+    if found[3]:
+        return figure, float(found[3])
+    density = "." in found[2] and not found[4] and any(abs(figure - d) < 1e-9 for d in DENSITIES)
+    if density:
+        one = stops_of_density(figure)
+    elif not found[4] and (marked or figure > _STOPS_MOST_BARE):
+        if figure <= 1:
+            raise Unreadable(f"‘{text.strip()}’ is not {wanted}")
+        one = stops_of_factor(figure)
+    else:
+        one = figure
+    return one, one
+
+
+def read_filters(text: str) -> tuple[Filter, ...]:
+    """A bag of filters, separated by commas, semicolons or "and"; empty for none. `0,9` is one.
+
+    >>> [f.name for f in read_filters("3,ND64; 2-5 and 0,9")]
+    ['3-stop ND', '6-stop ND', 'ND 2–5 stops', '3-stop ND, no. 2']
+    """
+    parts = [part for part in re.split(r";|(?<!\b0),|\band\b|\n", text) if part.strip()]
+    names: dict[str, int] = {}
+    bag = []
+    for part in parts:
+        least, most = read_filter(part)
+        name = filter_name(least, most)
+        names[name] = names.get(name, 0) + 1
+        if names[name] > 1:
+            name = f"{name}, no. {names[name]}"
+        bag.append(Filter(name, least, most))
+    return tuple(bag)
+
+
+def filter_name(least: Stops, most: Stops) -> str:
+    """The name a filter goes by when it has none of its own."""
+    if most > least:
+        return f"ND {number(least, 1)}–{stops(most)}"
+    return f"{plain(least).removesuffix('.0')}-stop ND"
+
+
+def show_filters(bag: Sequence[tuple[Stops, Stops]]) -> str:
+    """The bag as it would be typed, from least and most stops of each.
+
+    >>> show_filters([(3, 3), (2, 5)])
+    '3, 2–5'
+    """
+    return ", ".join(
+        number(least, 2) if least == most else f"{number(least, 2)}–{number(most, 2)}"
+        for least, most in bag
+    )
+
+
+def show_shutter(time_s: Seconds) -> str:
+    """A time as on the dial, else as a fraction or seconds.
+
+    >>> show_shutter(1 / 180), show_shutter(0.5), show_shutter(1 / 200)
+    ('1/180', '0.5', '1/200')
+    """
+    whole = round(1 / time_s)
+    if time_s < 0.3 and abs(whole * time_s - 1) < 1e-6:
+        return f"1/{whole}"
+    return number(time_s)

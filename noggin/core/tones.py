@@ -1,0 +1,67 @@
+"""How a level looks: from stops to a grey on the screen, and the tones people wear."""
+
+from math import log2
+
+from noggin.core.units import Stops
+
+CLIP: Stops = log2(78 / 10)
+"""Stops over mid-tone at which the sensor is full at base ISO. Source: ISO 12232, saturation-based
+speed (78 lx·s against a mid-tone at 10 lx·s)."""
+
+BLACK: Stops = -5.5
+"""At and under this level a picture reads as black. Common practice, no source."""
+
+WHITE_DRESS: Stops = 2.3
+"""A white dress over the mid-tone of the face's light. Common practice, no source."""
+
+DARK_SUIT: Stops = -2.5
+"""A dark suit under the mid-tone of the face's light. Common practice, no source."""
+
+
+def clips(level: Stops) -> bool:
+    """Whether a zone at this level has lost its detail to white."""
+    return level >= CLIP
+
+
+MID_GREY = 0.18
+"""Linear light on the screen for mid-tone: 18 %, sRGB 118. Source: ISO 12232, standard output
+sensitivity."""
+
+_EXPOSURE = (MID_GREY - 2 ** (-2 * CLIP)) / (1 - MID_GREY)
+"""Factor that brings the curve below through MID_GREY at a level of 0."""
+
+
+def tone(level: Stops) -> float:
+    """Screen value 0 to 1 of a level: straight in the shadows, rolled off to white where it clips.
+
+    Sources: extended photographic operator, Reinhard, Stark, Shirley and Ferwerda 2002, equation 4,
+    with its white at the clipping level; IEC 61966-2-1 for the sRGB transfer function.
+
+    >>> round(255 * tone(0.0)), tone(CLIP) > 0.999, tone(9.0)
+    (118, True, 1.0)
+    """
+    light, white = _EXPOSURE * 2**level, _EXPOSURE * 2**CLIP
+    linear = min(1.0, light * (1 + light / white**2) / (1 + light))
+    return 12.92 * linear if linear <= 0.0031308 else 1.055 * linear ** (1 / 2.4) - 0.055
+
+
+MOODS = (
+    (-0.25, "natural"),
+    (-0.75, "airy, with detail"),
+    (-1.25, "balanced"),
+    (-2.5, "dramatic"),
+    (-4.25, "dusk at noon"),
+    (BLACK, "all but black"),
+)
+"""Names of background levels: each holds down to its level. Common practice, no source."""
+
+
+def mood(background: Stops) -> str:
+    """What a background at this level is called.
+
+    >>> mood(-1.0), mood(-6.0), mood(0.5)
+    ('balanced', 'black', 'bright')
+    """
+    if background > 0.25:
+        return "bright"
+    return next((name for level, name in MOODS if background > level), "black")

@@ -1,0 +1,122 @@
+"""How figures are written, once, for the screen, the table on the terminal and the reasons."""
+
+from collections.abc import Sequence
+from math import ceil, isinf, isnan, log10
+
+MINUS = "−"
+NONE = "—"
+
+
+def number(value: float, places: int = 6) -> str:
+    """A plain figure without needless zeros, with a true minus sign.
+
+    >>> number(41.0), number(-10), number(0.125), number(1e400)
+    ('41', '−10', '0.125', 'infinity')
+    """
+    if isnan(value):
+        return "not a number"
+    if isinf(value):
+        return "infinity" if value > 0 else f"{MINUS}infinity"
+    if value == 0:
+        return "0"
+    if abs(value) >= 1e9:
+        text = f"{value:.3g}"
+    else:
+        small = max(0, ceil(-log10(abs(value))))
+        text = f"{value:.{places + small}f}"
+        if "." in text:
+            text = text.rstrip("0").rstrip(".")
+    return text.replace("-", MINUS)
+
+
+def plain(value: float, places: int = 1) -> str:
+    """A figure to fixed places with a true minus sign and no minus on zero.
+
+    >>> plain(14.6), plain(-0.04), plain(-3.667)
+    ('14.6', '0.0', '−3.7')
+    """
+    text = f"{value:.{places}f}"
+    if float(text) == 0:
+        text = text.lstrip("-")
+    return text.replace("-", MINUS)
+
+
+def signed(stops: float | None, places: int = 1) -> str:
+    """A level or reserve in stops with its sign, or a dash where there is none.
+
+    >>> signed(1.288), signed(-0.118), signed(0.01), signed(None)
+    ('+1.3', '−0.1', '0.0', '—')
+    """
+    if stops is None:
+        return NONE
+    text = plain(stops, places)
+    return text if text.startswith(MINUS) or float(text) == 0 else f"+{text}"
+
+
+def stops(value: float, places: int = 1) -> str:
+    """An amount of stops with its unit: "1 stop", "5.9 stops".
+
+    >>> stops(1.0), stops(6), stops(0.333)
+    ('1 stop', '6 stops', '0.3 stops')
+    """
+    text = plain(value, places).removesuffix(".0")
+    return f"{text} stop" if text in ("1", f"{MINUS}1") else f"{text} stops"
+
+
+def metres(value: float | None) -> str:
+    """A distance with as many figures as a person can use, or ∞ for None.
+
+    >>> metres(3.1234), metres(40.0), metres(None)
+    ('3.12 m', '40 m', '∞')
+    """
+    return "∞" if value is None else f"{_metres(value)} m"
+
+
+def metres_span(near: float, far: float | None) -> str:
+    """Two distances of one span: "3.12–3.28 m", "10.5 m – ∞".
+
+    >>> metres_span(3.12, 3.28), metres_span(10.47, None)
+    ('3.12–3.28 m', '10.5 m – ∞')
+    """
+    if far is None:
+        return f"{metres(near)} – ∞"
+    return f"{_metres(near)}–{metres(far)}"
+
+
+def _metres(value: float) -> str:
+    if value < 10:
+        return f"{value:.2f}"
+    if value < 100:
+        return f"{value:.1f}".removesuffix(".0")
+    return f"{value:,.0f}".replace(",", "\u202f")
+
+
+def percent(share: float) -> str:
+    """A share as whole per cent.
+
+    >>> percent(0.928)
+    '93 %'
+    """
+    return f"{share * 100:.0f} %"
+
+
+def listed(items: Sequence[str], joint: str = "and") -> str:
+    """Items as a person would say them.
+
+    >>> listed(["ND at sync", "Stop down", "Mixed"])
+    'ND at sync, Stop down and Mixed'
+    """
+    if len(items) < 2:
+        return "".join(items)
+    return f"{', '.join(items[:-1])} {joint} {items[-1]}"
+
+
+def sentence(text: str) -> str:
+    """The same words with a capital at the start.
+
+    >>> sentence("f/2 holds")
+    'f/2 holds'
+    >>> sentence("the shutter")
+    'The shutter'
+    """
+    return text if text.startswith("f/") else text[:1].upper() + text[1:]

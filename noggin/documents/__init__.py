@@ -1,0 +1,1 @@
+"""The open documents: pydantic models with their JSON Schema, read strictly, turned to core values."""

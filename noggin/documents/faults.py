@@ -1,0 +1,104 @@
+"""What is wrong with a document: one fault for each field, by its path, in plain words."""
+
+import json
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from noggin.core.errors import NogginError, Refused
+
+_SHOWN = 40
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing wrong: the field's path ("" for the whole document) and the problem."""
+
+    path: str
+    problem: str
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.problem}" if self.path else self.problem
+
+
+class BadDocument(NogginError, ValueError):
+    """A document that is refused, with every fault found."""
+
+    def __init__(self, faults: Iterable[Fault]) -> None:
+        self.faults = tuple(faults)
+        super().__init__("; ".join(map(str, self.faults)))
+
+
+def refused(refusal: Refused, owner: str = "") -> Fault:
+    """A core refusal as a fault, under the part of the document it came from."""
+    return Fault(f"{owner}.{refusal.name}" if owner else refusal.name, refusal.problem)
+
+
+def faults_of(error: ValidationError) -> Iterable[Fault]:
+    """A pydantic error as faults."""
+    for detail in error.errors(include_url=False):
+        yield Fault(path_of(detail["loc"]), _problem(detail))
+
+
+def path_of(steps: Sequence[int | str]) -> str:
+    """`("lights", 0, "gn_m")` as `lights[0].gn_m`, with anything unprintable escaped.
+
+    >>> path_of(("lights", 0, "gn_m"))
+    'lights[0].gn_m'
+    """
+    path = ""
+    for step in steps:
+        if isinstance(step, int):
+            path += f"[{step}]"
+        else:
+            path += f"{'.' if path else ''}{_printable(step)}"
+    return path
+
+
+def shown(value: Any) -> str:
+    """A value as it stood in the document, cut short."""
+    text = json.dumps(value, ensure_ascii=False, default=str)
+    return _printable(text if len(text) <= _SHOWN else f"{text[:_SHOWN]}…")
+
+
+def _printable(text: str) -> str:
+    text = text if len(text) <= 2 * _SHOWN else f"{text[: 2 * _SHOWN]}…"
+    return "".join(c if c.isprintable() else c.encode("unicode_escape").decode() for c in text)
+
+
+OWN_WORDS = "noggin"
+"""Type of the errors that our own validators raise; their context holds the problem in words."""
+
+_WORDS = {
+    "missing": "is missing",
+    "extra_forbidden": "is not a field of this document",
+    "float_type": "{} is not a number",
+    "int_type": "{} is not a whole number",
+    "int_from_float": "{} is not a whole number",
+    "bool_type": "{} is not true or false",
+    "string_type": "{} is not text",
+    "string_unicode": "holds half a character",
+    "list_type": "{} is not a list",
+    "tuple_type": "{} is not a list",
+    "model_type": "{} is not an object",
+    "model_attributes_type": "{} is not an object",
+    "string_too_long": "is longer than {max_length} characters",
+    "string_pattern_mismatch": "holds control characters",
+}
+
+
+def _problem(detail: Any) -> str:
+    kind, value, context = detail["type"], detail["input"], detail.get("ctx", {})
+    if kind == OWN_WORDS:
+        return str(context["problem"])
+    if kind in _WORDS:
+        words = _WORDS[kind].replace("{max_length}", str(context.get("max_length")))
+        return words.replace("{}", shown(value))
+    if kind == "literal_error":
+        choices = context["expected"].replace("'", "").replace(" or ", ", ")
+        return f"{shown(value)} is none of {choices}"
+    if kind == "too_long":
+        return f"holds more than {context['max_length']}"
+    return f"{shown(value)}: {detail['msg'][:1].lower()}{detail['msg'][1:]}"

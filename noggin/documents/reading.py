@@ -1,0 +1,89 @@
+"""From bytes to a plain JSON object, refusing whatever another reader might understand differently."""
+
+import json
+from typing import Any
+
+from noggin.documents.faults import BadDocument, Fault, shown
+
+SIZE_MOST = 1024 * 1024
+"""Bytes of a document; larger ones are refused unread."""
+
+DEPTH_MOST = 32
+"""Nesting of a document, notes included."""
+
+
+def read_object(raw: bytes) -> dict[str, Any]:
+    """The one JSON object in `raw` (UTF-8, at most 1 MiB, no duplicate keys).
+
+    NaN and infinity pass here, so that the field they stand in can be named. Raises BadDocument.
+    """
+    if len(raw) > SIZE_MOST:
+        raise _whole(f"the document is larger than {SIZE_MOST // 1024} KiB")
+    if not raw.strip():
+        raise _whole("the document is empty")
+    try:
+        text = raw.decode("utf-8")
+        found = json.loads(text, object_pairs_hook=_unique)
+        json.dumps(found, ensure_ascii=False).encode("utf-8")
+    except json.JSONDecodeError as error:
+        where = f"line {error.lineno}, column {error.colno}"
+        raise _whole(f"this is not JSON: {error.msg.lower()} at {where}") from None
+    except UnicodeError:
+        raise _whole("the document is not UTF-8 text") from None
+    except RecursionError:
+        raise _whole(f"the document is nested more than {DEPTH_MOST} deep") from None
+    except _Spoilt as error:
+        raise BadDocument([error.fault]) from None
+    except ValueError:
+        raise _whole("a number has more digits than can be read") from None
+    if not isinstance(found, dict):
+        raise _whole(f"the document is {shown(found)}, not an object")
+    if _depth(found) > DEPTH_MOST:
+        raise _whole(f"the document is nested more than {DEPTH_MOST} deep")
+    return found
+
+
+def check_kind(found: dict[str, Any], kind: str, version: int) -> None:
+    """Raise BadDocument unless `format` and `version` are ones that can be read."""
+    if found.get("format") != kind:
+        problem = "is missing" if "format" not in found else f"{shown(found['format'])} is not '{kind}'"
+        raise BadDocument([Fault("format", problem)])
+    stated = found.get("version")
+    if isinstance(stated, bool) or not isinstance(stated, int) or stated < 1:
+        problem = "is missing" if "version" not in found else f"{shown(stated)} is not a version"
+        raise BadDocument([Fault("version", problem)])
+    if stated > version:
+        problem = f"{shown(stated)} is newer than {version}, the newest that can be read"
+        raise BadDocument([Fault("version", problem)])
+
+
+class _Spoilt(Exception):
+    def __init__(self, path: str, problem: str) -> None:
+        super().__init__(problem)
+        self.fault = Fault(path, problem)
+
+
+def _whole(problem: str) -> BadDocument:
+    return BadDocument([Fault("", problem)])
+
+
+def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) < len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for name in names if names.count(name) > 1)
+        raise _Spoilt(shown(twice).strip('"'), "stands twice in one object")
+    return found
+
+
+def _depth(found: Any) -> int:
+    deepest, level = 0, [found]
+    while level:
+        deepest += 1
+        level = [
+            child
+            for item in level
+            for child in (item.values() if isinstance(item, dict) else item)
+            if isinstance(child, dict | list)
+        ]
+    return deepest

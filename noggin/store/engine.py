@@ -1,0 +1,65 @@
+"""The SQLite engine as Noggin needs it: write-ahead log, foreign keys, immediate transactions."""
+
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from alembic.util import CommandError
+from sqlalchemy import Engine, NullPool, event
+from sqlmodel import create_engine
+
+from noggin.core.errors import NogginError
+
+BUSY_MS = 10_000
+"""How long a writer waits for another before it gives up."""
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+class StoreTooNew(NogginError):
+    """The database was written by a newer Noggin than this one."""
+
+
+def open_engine(path: Path) -> Engine:
+    """An engine on a database file that stands at the newest migration. Raises StoreTooNew."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    _migrate(path)
+    return _engine(path, foreign_keys=True)
+
+
+def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
+    engine = create_engine(f"sqlite:///{path}", **options)
+
+    @event.listens_for(engine, "connect")
+    def prepare(connection: Any, _: Any) -> None:
+        # Python's own transaction handling begins late and loses updates between threads: it is
+        # switched off here and replaced by BEGIN IMMEDIATE below.
+        connection.isolation_level = None
+        connection.execute(f"PRAGMA busy_timeout={BUSY_MS}")
+        connection.execute("PRAGMA journal_mode=WAL")
+        connection.execute(f"PRAGMA foreign_keys={'ON' if foreign_keys else 'OFF'}")
+
+    @event.listens_for(engine, "begin")
+    def begin(connection: Any) -> None:
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
+
+    return engine
+
+
+def _migrate(path: Path) -> None:
+    # A batch migration of a parent table drops its children by cascade while foreign keys are on.
+    engine = _engine(path, foreign_keys=False, poolclass=NullPool)
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
+    try:
+        with engine.connect() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+    except CommandError as error:
+        if "Can't locate revision" in str(error):
+            problem = f"{path} was written by a newer Noggin; this one cannot read it"
+            raise StoreTooNew(problem) from None
+        raise
+    finally:
+        engine.dispose()

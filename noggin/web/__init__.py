@@ -1,0 +1,59 @@
+"""The web application: thin pages over the services."""
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from flask import Flask
+from flask_talisman import Talisman
+from flask_wtf import CSRFProtect
+
+from noggin import services
+from noggin.core import board, wording
+from noggin.store.setups import Store
+from noggin.web import bench, drawings, errors, setups
+from noggin.web.secret import kept_secret
+from noggin.web.wiring import Wiring
+
+POLICY = {
+    "default-src": "'none'",
+    "script-src": "'self'",
+    "style-src": "'self'",
+    "connect-src": "'self'",
+    "font-src": "'self'",
+    "form-action": "'self'",
+    "img-src": "'self' data:",
+    "base-uri": "'none'",
+    "frame-ancestors": "'none'",
+}
+"""No inline script or style, no request to any other host."""
+
+
+def create_app(config: Mapping[str, Any]) -> Flask:
+    """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock."""
+    app = Flask(__name__)
+    database = Path(config["DATABASE"])
+    app.config.from_mapping(
+        SECRET_KEY=kept_secret(database.parent),
+        SESSION_COOKIE_SAMESITE="Strict",
+        # A page opened the evening before must still work on the spot.
+        WTF_CSRF_TIME_LIMIT=None,
+        MAX_CONTENT_LENGTH=1024 * 1024,
+    )
+    app.config.from_mapping(config)
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.jinja_env.globals |= {"wording": wording, "board": board, "drawings": drawings}
+    store = Store.on_file(database)
+    app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", services.system_clock))
+    CSRFProtect(app)
+    Talisman(
+        app,
+        force_https=False,
+        session_cookie_secure=False,
+        content_security_policy=POLICY,
+        referrer_policy="same-origin",
+    )
+    app.register_blueprint(setups.pages)
+    app.register_blueprint(bench.pages)
+    errors.register(app)
+    return app

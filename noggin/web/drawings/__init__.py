@@ -1,0 +1,8 @@
+"""Drawings computed from core values: geometry here, SVG in `templates/drawings/`."""
+
+from noggin.web.drawings.fall import fall
+from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
+from noggin.web.drawings.scale import scale
+from noggin.web.drawings.sketch import sketch
+
+__all__ = ["blur_gauge", "fall", "focus_gauge", "reserve_gauge", "scale", "sketch"]

@@ -1,0 +1,195 @@
+"""The scale of stops: one ruler from black to clipped, with every zone of the picture on it.
+
+Daylight's marks stand above, flash and what comes out below; each kind has its own shape, so that
+colour is never needed to tell them apart.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from noggin.core.lighting import Levels
+from noggin.core.plan import Way
+from noggin.core.setup import Intent, SetUp
+from noggin.core.tones import BLACK, CLIP
+from noggin.core.units import Stops
+from noggin.core.wording import signed
+from noggin.web.drawings.colour import colour
+
+LOWEST: Stops = -6
+HIGHEST: Stops = 4
+CELLS_PER_STOP = 3
+WORTH_SHOWING: Stops = 0.1
+"""Two levels nearer than this are one mark."""
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One zone on the scale. `beyond` is −1 or +1 where its level lies off the drawn end."""
+
+    name: str
+    level: Stops
+    shape: str
+    kind: str
+    x: float
+    beyond: int
+    label_x: float = 0.0
+    anchor: str = "middle"
+    row: int = 0
+
+    @property
+    def label(self) -> str:
+        """Name and level as written beside the mark."""
+        return f"{self.name} {signed(self.level)}"
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One third of a stop, in its own tone."""
+
+    x: float
+    width: float
+    fill: str
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A whole or third stop on the ruler; only some carry their number."""
+
+    x: float
+    label: str
+    on_dark: bool
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Everything drawn, in units of the drawing."""
+
+    width: float
+    height: float
+    bar_y: float
+    bar_height: float
+    row_height: float
+    cells: tuple[Cell, ...]
+    ticks: tuple[Tick, ...]
+    above: tuple[Mark, ...]
+    below: tuple[Mark, ...]
+    meant_background: float
+    meant_subject: float
+    black_to: float
+    clips_from: float
+    words: str
+
+
+@dataclass(frozen=True)
+class _Ruler:
+    left: float
+    right: float
+
+    def x(self, level: Stops) -> float:
+        held = max(LOWEST, min(level, HIGHEST))
+        return self.left + (self.right - self.left) * (held - LOWEST) / (HIGHEST - LOWEST)
+
+
+def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False) -> Scale:
+    """The scale for one way. `narrow` is for a phone: fewer numbers, more rows of labels."""
+    ruler = _Ruler(12, width - 12)
+    letter = 6.4 if narrow else 7.0
+    levels = way.lighting.levels
+    above = _laid_out(_daylight(levels, ruler), width, letter)
+    below = _laid_out(_flash_and_both(levels, ruler), width, letter)
+    row_height = 16.0
+    rows_above = 1 + max(mark.row for mark in above)
+    rows_below = 1 + max(mark.row for mark in below)
+    bar_y = rows_above * row_height + 14
+    bar_height = 28.0
+    return Scale(
+        width=width,
+        height=bar_y + bar_height + 18 + rows_below * row_height,
+        bar_y=bar_y,
+        bar_height=bar_height,
+        row_height=row_height,
+        cells=tuple(_cells(ruler)),
+        ticks=tuple(_ticks(ruler, narrow)),
+        above=above,
+        below=below,
+        meant_background=ruler.x(setup.intent.background_level),
+        meant_subject=ruler.x(setup.intent.subject_level),
+        black_to=ruler.x(BLACK),
+        clips_from=ruler.x(CLIP),
+        words=_words(setup.intent, (*above, *below)),
+    )
+
+
+def _daylight(levels: Levels, ruler: _Ruler) -> Iterable[Mark]:
+    yield _mark("face, daylight", levels.subject_ambient, "down", "daylight", ruler)
+    yield _mark("background", levels.background_ambient, "square", "daylight", ruler)
+    if levels.sky is not None:
+        yield _mark("sky", levels.sky, "round", "daylight", ruler)
+    if levels.rim is not None:
+        yield _mark("rim", levels.rim, "diamond", "daylight", ruler)
+
+
+def _flash_and_both(levels: Levels, ruler: _Ruler) -> Iterable[Mark]:
+    if levels.flash is not None:
+        yield _mark("flash", levels.flash, "up", "flash", ruler)
+    yield _mark("face, both", levels.subject, "up", "both", ruler)
+    if levels.background - levels.background_ambient >= WORTH_SHOWING:
+        yield _mark("background, both", levels.background, "square", "both", ruler)
+
+
+def _mark(name: str, level: Stops, shape: str, kind: str, ruler: _Ruler) -> Mark:
+    beyond = -1 if level < LOWEST else 1 if level > HIGHEST else 0
+    return Mark(name, level, shape, kind, ruler.x(level), beyond)
+
+
+def _laid_out(marks: Iterable[Mark], width: float, letter: float) -> tuple[Mark, ...]:
+    """Labels in as few rows as they fit into without touching, the nearest row first."""
+    ends: list[float] = []
+    placed = []
+    for mark in sorted(marks, key=lambda mark: mark.level):
+        half = len(mark.label) * letter / 2
+        label_x = max(half, min(mark.x, width - half))
+        row = next((r for r, end in enumerate(ends) if end <= label_x - half), len(ends))
+        if row == len(ends):
+            ends.append(0.0)
+        ends[row] = label_x + half + 10
+        placed.append(
+            Mark(
+                mark.name,
+                mark.level,
+                mark.shape,
+                mark.kind,
+                mark.x,
+                mark.beyond,
+                label_x,
+                "middle",
+                row,
+            )
+        )
+    return tuple(placed)
+
+
+def _cells(ruler: _Ruler) -> Iterable[Cell]:
+    count = int((HIGHEST - LOWEST) * CELLS_PER_STOP)
+    for at in range(count):
+        low = LOWEST + at / CELLS_PER_STOP
+        x = ruler.x(low)
+        width = ruler.x(low + 1 / CELLS_PER_STOP) - x
+        yield Cell(x, width, colour(low + 0.5 / CELLS_PER_STOP))
+
+
+def _ticks(ruler: _Ruler, narrow: bool) -> Iterable[Tick]:
+    for level in range(int(LOWEST), int(HIGHEST) + 1):
+        inside = BLACK + 0.2 < level < CLIP - 0.2
+        numbered = inside and (not narrow or level % 2 == 0)
+        yield Tick(ruler.x(level), signed(level, 0) if numbered else "", level < 1)
+
+
+def _words(intent: Intent, marks: Iterable[Mark]) -> str:
+    """The same drawing for someone who hears it."""
+    said = "; ".join(mark.label for mark in marks)
+    return (
+        f"Levels in stops from mid-tone, black below {signed(BLACK)}, clipping from {signed(CLIP)}."
+        f" {said}. Meant: background {signed(intent.background_level)},"
+        f" face {signed(intent.subject_level)}."
+    )

@@ -1,0 +1,97 @@
+"""The sketch of the picture one way gives: tones from the levels, blur from the optics.
+
+Nothing in it is decoration: each grey is the core's tone of a level, the people are drawn to the size
+that lens and distance give, and the place behind them is blurred by the disc that the optics compute.
+"""
+
+from dataclasses import dataclass
+
+from noggin.core.plan import Way
+from noggin.core.setup import SetUp
+from noggin.core.tones import DARK_SUIT, WHITE_DRESS, clips
+from noggin.core.units import Stops
+from noggin.core.wording import percent, signed
+from noggin.web.drawings.colour import FLASHLIGHT, LEAVES, NEUTRAL, SKYLIGHT, Tint, colour
+
+WIDTH = 480.0
+HEIGHT = 320.0
+
+EYES_AT = 0.36
+"""Height of the eyes in the frame, from the top. Common practice, no source."""
+
+WORN = {"skin": 0.0, "dress": WHITE_DRESS, "suit": DARK_SUIT, "hair": -2.0}
+"""Tones of what is lit with the faces, in stops from the face. Skin is taken as mid-tone."""
+
+STANDS = {"land": -0.4, "wall": 0.2, "dome": 0.8, "slit": -2.0, "trees": -1.3, "ground": -0.2}
+"""Tones of the place, in stops from the background's level. Invented with the place."""
+
+
+@dataclass(frozen=True)
+class Shade:
+    """A surface lit by flash from one side: its tone there, and where only daylight reaches."""
+
+    name: str
+    lit: str
+    unlit: str
+
+
+@dataclass(frozen=True)
+class Sketch:
+    """Everything drawn. `scale` is drawing units to a centimetre at the subject."""
+
+    sky: str | None
+    sky_clips: bool
+    place: dict[str, str]
+    shades: tuple[Shade, ...]
+    rim: str | None
+    blur: float
+    scale: float
+    eyes_y: float
+    dress_clips: bool
+    words: str
+
+
+def sketch(setup: SetUp, way: Way) -> Sketch:
+    """The sketch for one way."""
+    levels = way.lighting.levels
+    share = way.lighting.flash_share
+    tint = _between(SKYLIGHT, FLASHLIGHT, share)
+    frame_width_m = setup.camera.sensor_mm[0] / setup.lens.focal_mm * setup.scene.subject_distance_m
+    return Sketch(
+        sky=None if levels.sky is None else colour(levels.sky, SKYLIGHT),
+        sky_clips=levels.sky is not None and clips(levels.sky),
+        place={
+            part: colour(levels.background + offset, LEAVES if part == "trees" else NEUTRAL)
+            for part, offset in STANDS.items()
+        },
+        shades=tuple(
+            Shade(
+                name,
+                colour(levels.subject + offset, tint),
+                colour(levels.subject_ambient + offset, SKYLIGHT),
+            )
+            for name, offset in WORN.items()
+        ),
+        rim=None if levels.rim is None else colour(levels.rim),
+        # A uniform disc of diameter d has a standard deviation of d/4 along any axis.
+        blur=WIDTH * way.focus.background_blur_pct / 100 / 4,
+        scale=WIDTH / (frame_width_m * 100),
+        eyes_y=HEIGHT * EYES_AT,
+        dress_clips=clips(levels.subject + WHITE_DRESS),
+        words=_words(way, levels.subject, levels.background),
+    )
+
+
+def _between(one: Tint, other: Tint, share: float) -> Tint:
+    red, green, blue = (a + (b - a) * share for a, b in zip(one, other, strict=True))
+    return red, green, blue
+
+
+def _words(way: Way, subject: Stops, background: Stops) -> str:
+    levels = way.lighting.levels
+    sky = "" if levels.sky is None else f", sky {signed(levels.sky)}"
+    return (
+        f"Sketch of the picture, {way.label}: faces at {signed(subject)} with"
+        f" {percent(way.lighting.flash_share)} flash, background at {signed(background)}{sky}, blurred"
+        f" {way.focus.background_blur_pct:.1f} % of the frame's width."
+    )

@@ -1,0 +1,37 @@
+"""Errors to status and page, in one place."""
+
+from flask import Flask, render_template
+from flask.typing import ResponseReturnValue
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException, InternalServerError
+
+from noggin.services import NoSuchFigure
+from noggin.store.setups import NoSuchSetUp
+from noggin.web.wiring import wants_part
+
+
+def register(app: Flask) -> None:
+    """Answer every error with a page, or with a part of one where the page itself asked."""
+
+    def answer(status: int, title: str, text: str) -> ResponseReturnValue:
+        template = "error/_part.html" if wants_part() else "error/page.html"
+        return render_template(template, title=title, text=text), status
+
+    @app.errorhandler(NoSuchSetUp)
+    @app.errorhandler(NoSuchFigure)
+    def missing(error: Exception) -> ResponseReturnValue:
+        return answer(404, "Not here", str(error))
+
+    @app.errorhandler(CSRFError)
+    def stale(_: CSRFError) -> ResponseReturnValue:
+        text = "This page was opened before Noggin was last set up. Reload it and enter that once more."
+        return answer(400, "Reload the page", text)
+
+    @app.errorhandler(HTTPException)
+    def refused(error: HTTPException) -> ResponseReturnValue:
+        return answer(error.code or 500, error.name, error.description or "")
+
+    @app.errorhandler(InternalServerError)
+    def failed(_: InternalServerError) -> ResponseReturnValue:
+        text = "Something went wrong inside Noggin. What was saved is safe; the terminal says more."
+        return answer(500, "That failed", text)

@@ -1,0 +1,46 @@
+"""The list of set-ups, and where a visit begins."""
+
+from flask import Blueprint, redirect, render_template, url_for
+from flask.typing import ResponseReturnValue
+
+from noggin import services
+from noggin.web.wiring import wiring
+
+pages = Blueprint("setups", __name__)
+
+
+@pages.get("/")
+def start() -> ResponseReturnValue:
+    """The Bench with the set-up worked on last; the list when there is none."""
+    latest = services.latest_setup(wiring().store)
+    if latest is None:
+        return redirect(url_for("setups.listing"))
+    return redirect(url_for("bench.page", setup_id=latest))
+
+
+@pages.get("/setups")
+def listing() -> str:
+    """Every set-up with what is advised for it."""
+    return render_template("setups/page.html", opened=services.all_setups(wiring().store))
+
+
+@pages.post("/setups")
+def create() -> ResponseReturnValue:
+    """A fresh set-up, opened on the Bench."""
+    wired = wiring()
+    setup_id = services.new_setup(wired.store, wired.clock)
+    return redirect(url_for("bench.page", setup_id=setup_id), 303)
+
+
+@pages.post("/demo")
+def demo() -> ResponseReturnValue:
+    """The demo's set-ups, loaded for someone who has none."""
+    wired = wiring()
+    services.load_demo_once(wired.store, wired.clock)
+    return redirect(url_for("setups.start"), 303)
+
+
+@pages.get("/favicon.ico")
+def favicon() -> ResponseReturnValue:
+    """Browsers ask here without being told."""
+    return redirect(url_for("static", filename="favicon.svg"))
