@@ -71,6 +71,13 @@ def latest_setup(store: Store) -> int | None:
     return kept.id if kept else None
 
 
+def imported(found: Mapping[str, Any]) -> dict[str, Any]:
+    """A parsed set-up document as it is kept, with its defaults filled in. Raises BadDocument."""
+    model = validated(dict(found))
+    core_setup(model)
+    return written(model)
+
+
 def new_setup(store: Store, clock: Clock) -> int:
     """Keep a fresh set-up that can be planned at once, and give its number."""
     return store.add(starting_document(), clock()).id
@@ -172,9 +179,7 @@ def _entered(document: Document, entries: Mapping[str, str]) -> Document:
     for key, text in entries.items():
         entry = ENTRIES[key]
         changed = entry.put(changed, entry.parsed(text))
-    model = validated(dict(changed))
-    core_setup(model)
-    return written(model)
+    return imported(changed)
 
 
 def _problem(document: Document, entry: Entry, text: str) -> str | None:

@@ -114,7 +114,7 @@ def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, .
     ISO 1230 for guide number, distance, aperture and ISO. Past sync the light must have a toll.
     """
     terms = [
-        Term(f"full pop, GN {number(light.gn_m)}", flash.at_one_metre(light.gn_m)),
+        Term(f"full pop, GN {number(light.gn_m, 0)}", flash.at_one_metre(light.gn_m)),
         Term(f"{metres(light.distance_m)} away", flash.by_distance(light.distance_m)),
     ]
     if light.count > 1:

@@ -132,8 +132,9 @@ def _filtered(setup: SetUp, way: Way) -> Iterator[str]:
     stack = way.settings.stack
     if not stack.names:
         return
+    take = "take" if len(stack.names) > 1 else "takes"
     yield (
-        f"{listed(stack.names)} takes {stops(stack.stops)} from daylight and flash alike: the"
+        f"{listed(stack.names)} {take} {stops(stack.stops)} from daylight and flash alike: the"
         " balance stays, and so does the full reach."
     )
     closed = way.settings.aperture.stops - setup.wanted_aperture.stops

@@ -37,11 +37,13 @@ def tone(level: Stops) -> float:
     Sources: extended photographic operator, Reinhard, Stark, Shirley and Ferwerda 2002, equation 4,
     with its white at the clipping level; IEC 61966-2-1 for the sRGB transfer function.
 
-    >>> round(255 * tone(0.0)), tone(CLIP) > 0.999, tone(9.0)
+    >>> round(255 * tone(0.0)), tone(2.9) > 0.98, tone(9.0)
     (118, True, 1.0)
     """
+    if clips(level):
+        return 1.0
     light, white = _EXPOSURE * 2**level, _EXPOSURE * 2**CLIP
-    linear = min(1.0, light * (1 + light / white**2) / (1 + light))
+    linear = light * (1 + light / white**2) / (1 + light)
     return 12.92 * linear if linear <= 0.0031308 else 1.055 * linear ** (1 / 2.4) - 0.055
 
 

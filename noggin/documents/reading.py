@@ -27,7 +27,8 @@ def read_object(raw: bytes) -> dict[str, Any]:
         json.dumps(found, ensure_ascii=False).encode("utf-8")
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}, column {error.colno}"
-        raise _whole(f"this is not JSON: {error.msg.lower()} at {where}") from None
+        what = error.msg.lower().removesuffix(" at")
+        raise _whole(f"this is not JSON: {what} at {where}") from None
     except UnicodeError:
         raise _whole("the document is not UTF-8 text") from None
     except RecursionError:

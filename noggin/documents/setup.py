@@ -9,7 +9,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from noggin.core import limits, setup
 from noggin.core.errors import Refused
 from noggin.core.filters import Filter
-from noggin.core.quantities import show_shutter
+from noggin.core.quantities import read_fraction
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
 from noggin.documents.fields import Ev, LeastPower, Level, Name, PowerStep, Time, Within, own_words
 from noggin.documents.reading import check_kind, read_object
@@ -237,12 +237,11 @@ def core_setup(document: SetUpDocument) -> setup.SetUp:
 def written(document: SetUpDocument) -> dict[str, Any]:
     """The document as it is exported: times and powers as on a dial, fixed filters as one figure."""
     found = document.model_dump(mode="json")
-    camera = found["camera"]
     for limit in ("sync_s", "fastest_s", "slowest_s"):
-        camera[limit] = show_shutter(camera[limit])
+        found["camera"][limit] = _as_fraction(found["camera"][limit])
     for light in found["lights"]:
-        light["power_min"] = show_shutter(light["power_min"])
-        light["power_step"] = show_shutter(light["power_step"])
+        for figure in ("power_min", "power_step"):
+            light[figure] = _as_fraction(light[figure])
     for item in found["filters"]:
         least, most = item["stops"]
         if least == most:
@@ -250,3 +249,9 @@ def written(document: SetUpDocument) -> dict[str, Any]:
     if document.notes is None:
         del found["notes"]
     return found
+
+
+def _as_fraction(value: float) -> str | float:
+    """A figure as "1/200" where that says exactly the same, else as the number it is."""
+    text = f"1/{max(1, round(1 / value))}"
+    return text if read_fraction(text) == value else value

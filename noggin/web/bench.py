@@ -81,21 +81,17 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
     """Take one figure as typed (`text`), or moved by steps (`by`)."""
     wired = wiring()
     by = request.form.get("by", type=int)
+    text = request.form.get("text", "")
     if by is None:
-        text = request.form.get("text", "")
         opened = services.enter(wired.store, wired.clock, setup_id, key, text)
     else:
         opened = services.step(wired.store, wired.clock, setup_id, key, by)
     if not wants_part():
         look = request.values.get("look") or None
         return redirect(url_for("bench.page", setup_id=setup_id, look=look), 303)
-    return _render(
-        "bench/_answer.html",
-        opened,
-        stepped=by is not None,
-        settled="settled" in request.args,
-        key=key,
-    )
+    # A figure that was stepped or left shows its usual notation; one that is being typed is let alone.
+    settled = {"take": text} if by is not None or "settled" in request.args else {}
+    return _render("bench/_answer.html", opened, key=key, **settled)
 
 
 def _render(template: str, opened: Opened, **more: object) -> str:

@@ -2,13 +2,24 @@
 (() => {
   const trouble = () => document.getElementById("trouble");
   const markFields = () => {
-    for (const figure of document.querySelectorAll(".figure")) {
-      const input = figure.querySelector("input[name=text], select");
-      if (figure.querySelector(".problem")) input.setAttribute("aria-invalid", "true");
+    for (const field of document.querySelectorAll(".field")) {
+      const input = field.querySelector("input[name=text], select");
+      if (field.querySelector(".problem")) input.setAttribute("aria-invalid", "true");
       else input.removeAttribute("aria-invalid");
     }
   };
-  document.addEventListener("htmx:after:swap", markFields);
+  // A morph leaves a field's text as it was typed: put the usual notation in its place, unless more
+  // has been typed since.
+  const takeNotation = () => {
+    for (const input of document.querySelectorAll("input[data-take]")) {
+      if (input.value === input.dataset.take) input.value = input.getAttribute("value");
+      input.removeAttribute("data-take");
+    }
+  };
+  document.addEventListener("htmx:after:swap", () => {
+    takeNotation();
+    markFields();
+  });
   document.addEventListener("htmx:after:request", (event) => {
     if (event.detail.ctx.response?.status < 400) trouble().replaceChildren();
   });

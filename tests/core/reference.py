@@ -1,0 +1,106 @@
+"""A second solver that knows nothing of the first: every dial position tried, in plain formulas.
+
+Written from the description of the plan document alone; slow and simple, for tests to compare with.
+"""
+
+from itertools import combinations, product
+from math import log2
+
+from noggin.core.setup import Light, SetUp
+
+EPS = 1e-6
+ROLE_LEVELS = {"key": 0.0, "fill": -1.5, "rim": 0.5, "background": 0.0}
+
+
+def stacks(setup: SetUp) -> list[tuple[int, float]]:
+    """Every (number of filters, stops) that one or two filters of the bag can be set to."""
+
+    def turns(least: float, most: float) -> list[float]:
+        return [least + k / 6 for k in range(200) if least + k / 6 <= most + EPS]
+
+    singles = [turns(f.least, f.most) for f in setup.filters]
+    found = [(1, stops) for one in singles for stops in one]
+    for a, b in combinations(singles, 2):
+        found += [(2, x + y) for x, y in product(a, b)]
+    return found
+
+
+def full_level(setup: SetUp, light: Light, av: float, tv: float, sv: float, nd: float) -> float | None:
+    """A light's level at full power; None past sync where it cannot do high-speed sync."""
+    level = 2 * log2(light.gn_m / light.distance_m) + log2(light.count) - light.loss
+    level -= log2(1 + (light.radius_m / light.distance_m) ** 2)
+    level += sv - av - nd
+    past = tv - setup.camera.sync.stops
+    if past > EPS:
+        if light.hss_toll is None or not setup.camera.hss:
+            return None
+        level -= light.hss_toll + past
+    return level
+
+
+def needs(setup: SetUp, ambient: float) -> dict[str, float | None]:
+    """The level each role needs over the key's, and the key's own under 'key'."""
+    intent = setup.intent
+    if intent.school == "match":
+        total = intent.subject_level
+    elif intent.school == "share":
+        total = ambient + log2(intent.share / (1 - intent.share))
+    elif ambient >= intent.subject_level - 1e-9:
+        total = None
+    else:
+        total = log2(2**intent.subject_level - 2**ambient)
+    both = sum(2 ** ROLE_LEVELS[one.role] for one in setup.lights if one.role in ("key", "fill"))
+    key = None if total is None else total - log2(both)
+    return {
+        "key": key,
+        "fill": None if key is None else key - 1.5,
+        "rim": (intent.subject_level if key is None else key) + 0.5,
+        "background": intent.subject_level if key is None else key,
+    }
+
+
+def judge(setup: SetUp, av: float, tv: float, sv: float, nd: float) -> tuple[bool, float, float]:
+    """Whether these settings are feasible, the key's reserve (none counts as 3), background error."""
+    ev = av + tv - sv
+    error = setup.scene.background - ev - nd - setup.intent.background_level
+    ok = abs(error) <= setup.dial_step / 2 + EPS
+    need = needs(setup, setup.scene.subject - ev - nd)
+    key_reserve = 3.0
+    for light in setup.lights:
+        full, wanted = full_level(setup, light, av, tv, sv, nd), need[light.role]
+        if full is None:
+            ok = False
+            continue
+        if wanted is None:
+            continue
+        reserve = full - wanted
+        steps = -(-(reserve / light.power_step - 0.5 - 1e-9) // 1)
+        down = min(max(steps * light.power_step, 0), -log2(light.power_min))
+        ok &= reserve >= -EPS and abs(reserve - down) <= 1 / 3 + EPS
+        if light.role == "key":
+            key_reserve = min(reserve, 3.0)
+    return ok, key_reserve, error
+
+
+def best(setup: SetUp, way: str) -> float | None:
+    """The greatest reserve (at most 3) of any feasible settings of a way; None where there are none."""
+    camera, wanted = setup.camera, setup.wanted_aperture.stops
+    sv, sync = camera.iso_low.stops, camera.sync.stops
+    smaller = [step.stops for step in setup.apertures if step.stops > wanted + EPS]
+    times = [step.stops for step in camera.shutters.steps]
+    within = [tv for tv in times if camera.slowest.stops - EPS <= tv <= sync + EPS]
+    past = [tv for tv in times if sync + EPS < tv <= camera.fastest.stops + EPS]
+    half = setup.dial_step / 2 + EPS
+    if setup.scene.background - (wanted + sync - sv) - setup.intent.background_level <= half:
+        return None  # nothing to take away
+    if way == "stop_down":
+        tried = [(av, sync, sv, 0.0) for av in smaller]
+    elif way in ("nd", "mixed"):
+        apertures = [wanted] if way == "nd" else smaller
+        tried = [(av, tv, sv, nd) for av in apertures for tv in within for _, nd in stacks(setup)]
+    else:
+        tried = [(wanted, tv, sv, 0.0) for tv in past]
+        if past and judge(setup, wanted, past[-1], sv, 0.0)[2] > half:
+            tried += [(av, past[-1], sv, 0.0) for av in smaller]
+    reserves = [reserve for ok, reserve, _ in (judge(setup, *one) for one in tried) if ok]
+    return max(reserves, default=None)

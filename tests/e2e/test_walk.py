@@ -1,0 +1,158 @@
+"""A photographer's walk through the demo in a real browser, with an empty console."""
+
+import re
+import threading
+from pathlib import Path
+from typing import Any
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect, sync_playwright
+from werkzeug.serving import WSGIRequestHandler, make_server
+
+from noggin import services
+from tests.support import AppCase
+
+CHROMIUM = Path("/usr/bin/chromium")
+
+
+class Quiet(WSGIRequestHandler):
+    """Answers without a line on the terminal for each request."""
+
+    def log(self, type: str, message: str, *args: Any) -> None:  # noqa: A002 - the library's own name
+        pass
+
+
+class Browser(AppCase):
+    """A test with the demo in a real browser; the console must stay empty and no other host be asked."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        driver = sync_playwright().start()
+        cls.addClassCleanup(driver.stop)
+        cls.chromium = driver.chromium.launch(executable_path=CHROMIUM)
+        cls.addClassCleanup(cls.chromium.close)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.app.config["WTF_CSRF_ENABLED"] = True
+        services.load_demo_once(self.wiring.store, self.wiring.clock)
+        server = make_server("127.0.0.1", 0, self.app, threaded=True, request_handler=Quiet)
+        thread = threading.Thread(target=server.serve_forever)
+        thread.start()
+        self.addCleanup(server.server_close)
+        self.addCleanup(thread.join)
+        self.addCleanup(server.shutdown)
+        self.home = f"http://127.0.0.1:{server.server_port}"
+
+    def open(self, path: str = "/", **context: Any) -> Page:
+        page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})
+        self.addCleanup(page.close)
+        self.said: list[str] = []
+        page.on("console", lambda message: self.said.append(message.text))
+        page.on("pageerror", lambda error: self.said.append(str(error)))
+        page.on(
+            "request", lambda request: self.said.append(request.url) if self.outside(request.url) else None
+        )
+        page.goto(self.home + path)
+        return page
+
+    def outside(self, url: str) -> bool:
+        return not url.startswith((self.home, "data:"))
+
+
+class Walk(Browser):
+    def test_another_aperture_another_way_kept_after_a_reload(self) -> None:
+        page = self.open()
+        advised = page.locator(".way.advised h3 a")
+        expect(page.get_by_role("status")).to_contain_text("+1.3 stops in reserve")
+        expect(advised).to_have_text("ND at sync")
+        field = page.get_by_label("Aperture", exact=True)
+        field.fill("16")
+        expect(advised).to_have_text("Within sync")
+        expect(field).to_be_focused()
+        expect(page.locator(".scale:visible")).to_have_count(1)
+        page.keyboard.press("Enter")
+        expect(field).to_have_value("f/16")
+        page.reload()
+        expect(advised).to_have_text("Within sync")
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/16")
+        self.assertEqual(self.said, [])
+
+    def test_typing_keeps_caret_and_text_while_the_board_follows(self) -> None:
+        page = self.open()
+        field = page.get_by_label("Shaded face", exact=True)
+        field.fill("")
+        field.press_sequentially("13.4", delay=90)
+        scale = page.locator(".scale:visible")
+        expect(scale).to_have_attribute("aria-label", re.compile("face, daylight −2.3"))
+        expect(field).to_be_focused()
+        expect(field).to_have_value("13.4")
+        self.assertEqual(field.evaluate("node => node.selectionStart"), 4)
+        self.assertEqual(self.said, [])
+
+    def test_steppers_by_keyboard_keep_their_focus(self) -> None:
+        page = self.open()
+        button = page.get_by_role("button", name="Light at, one step up")
+        button.focus()
+        for shown in ("2.6", "2.7"):
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("Light at", exact=True)).to_have_value(shown)
+        expect(button).to_be_focused()
+        self.assertEqual(self.said, [])
+
+    def test_a_wrong_entry_says_so_beside_the_field_and_stays(self) -> None:
+        page = self.open()
+        field = page.locator("#i-light_distance")
+        field.fill("far")
+        note = page.locator("#n-light_distance")
+        expect(note).to_contain_text("‘far’ is not a distance like 2.4 m or 8 ft")
+        expect(field).to_have_attribute("aria-invalid", "true")
+        expect(page.locator(".way.advised h3 a")).to_have_text("ND at sync")
+        page.reload()
+        expect(field).to_have_value("far")
+        field.fill("8 ft")
+        expect(note).to_be_empty()
+        field.press("Tab")
+        expect(field).to_have_value("2.44")
+        self.assertEqual(self.said, [])
+
+    def test_looking_at_another_way_redraws_and_is_there_after_a_reload(self) -> None:
+        page = self.open()
+        page.get_by_role("link", name="High-speed sync").click()
+        expect(page.locator(".picture figcaption")).to_have_text("The picture, High-speed sync")
+        expect(page.get_by_role("link", name="High-speed sync")).to_be_focused()
+        page.reload()
+        expect(page.locator(".picture figcaption")).to_have_text("The picture, High-speed sync")
+        self.assertEqual(self.said, [])
+
+    def test_a_server_that_is_gone_is_said_and_nothing_typed_is_lost(self) -> None:
+        page = self.open()
+        page.route("**/figures/*", lambda route: route.abort())
+        field = page.get_by_label("Aperture", exact=True)
+        field.fill("4")
+        expect(page.get_by_role("alert")).to_contain_text("Noggin does not answer")
+        expect(field).to_have_value("4")
+        page.unroute("**/figures/*")
+        field.press("Enter")
+        expect(page.locator("#trouble")).to_be_empty()
+        expect(field).to_have_value("f/4")
+
+    def test_nothing_serious_for_a_screen_reader_in_either_theme_at_either_size(self) -> None:
+        for theme in ("light", "dark"):
+            for width, height in ((1280, 800), (390, 844)):
+                for path in ("/", "/setups"):
+                    page = self.open(path, viewport={"width": width, "height": height}, color_scheme=theme)
+                    with self.subTest(theme=theme, width=width, path=path):
+                        self.assertEqual(
+                            page.evaluate("document.documentElement.scrollWidth"), width, "sideways"
+                        )
+                        found = Axe().run(page).response["violations"]
+                        bad = [
+                            (one["id"], one["nodes"][0]["html"][:90])
+                            for one in found
+                            if one["impact"] in ("serious", "critical")
+                        ]
+                        self.assertEqual(bad, [])
+                        self.assertEqual(self.said, [])
+                    page.close()

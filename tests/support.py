@@ -1,0 +1,162 @@
+"""What tests share: the noon example, a running application, random set-ups."""
+
+import json
+import tempfile
+import unittest
+from copy import deepcopy
+from dataclasses import replace
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from hypothesis import strategies as st
+
+from noggin.core import dials
+from noggin.core.filters import NO_FILTER, Filter, Stack
+from noggin.core.lighting import Settings
+from noggin.core.setup import Camera, Intent, Lens, Light, Scene, SetUp
+from noggin.web import create_app
+
+DATA = Path(__file__).parent / "data"
+
+NOON: dict[str, Any] = {
+    "format": "noggin-setup",
+    "version": 1,
+    "name": "Noon, backlit couple",
+    "scene": {
+        "subject_distance_m": 3.2,
+        "background_distance_m": 40,
+        "ev100": {"background": 14.6, "subject": 12},
+    },
+    "intent": {"background_level": -1, "aperture": 2},
+    "camera": {"sync_s": "1/200"},
+    "lens": {"focal_mm": 85, "widest": 1.8, "smallest": 16},
+    "filters": [{"name": "6-stop ND", "stops": 6}],
+    "lights": [{"name": "Large head", "role": "key", "gn_m": 60, "distance_m": 2.5, "hss_toll": 1.1}],
+}
+"""A backlit couple at noon at f/2, with a large head and one filter: the example that is worked by hand."""
+
+
+def noon_with(path: str, value: Any) -> dict[str, Any]:
+    """The noon document with one field changed: `noon_with("scene.ev100.background", 41)`."""
+    document = deepcopy(NOON)
+    *way, last = [int(step) if step.isdigit() else step for step in path.split(".")]
+    part: Any = document
+    for step in way:
+        part = part[step]
+    part[last] = value
+    return document
+
+
+def raw(document: Any) -> bytes:
+    """A document as bytes."""
+    return json.dumps(document).encode()
+
+
+LIGHT = Light(60, 2.5, name="Large head", hss_toll=1.1)
+
+
+def noon(**changes: Any) -> SetUp:
+    """The noon set-up as core values, with parts replaced."""
+    setup = SetUp(
+        name="Noon, backlit couple",
+        scene=Scene(3.2, 40, 14.6, 12.0),
+        intent=Intent(-1.0, 2.0),
+        camera=Camera(1 / 200),
+        lens=Lens(85, 1.8, 16),
+        lights=(LIGHT,),
+        filters=(Filter("6-stop ND", 6, 6),),
+    )
+    parts = {name: getattr(setup, name) for name in ("scene", "intent", "camera", "lens")}
+    for name, part in parts.items():
+        wanted = {key: changes.pop(key) for key in list(changes) if hasattr(part, key)}
+        parts[name] = replace(part, **wanted)
+    return replace(setup, **parts, **changes)
+
+
+def settings(shutter: str, f_number: float, iso: int = 100, stack: Stack = NO_FILTER) -> Settings:
+    """Settings by their labels, on third-stop dials."""
+    shutters = {step.label: step for step in dials.shutter_dial(3).steps}
+    return Settings(
+        shutters[shutter],
+        dials.aperture_dial(3).nearest(dials.aperture_stops(f_number)),
+        dials.iso_dial().nearest(dials.iso_stops(iso)),
+        stack,
+    )
+
+
+@st.composite
+def setups(draw: st.DrawFn) -> SetUp:
+    """Any set-up a photographer could bring, and some they would not."""
+    widest = draw(st.sampled_from([1.4, 1.8, 2.8, 4.0]))
+    smallest = draw(st.sampled_from([11.0, 16.0, 22.0]))
+    subject_m = draw(st.floats(1.0, 30))
+    light = st.builds(
+        Light,
+        gn_m=st.floats(8, 120),
+        distance_m=st.floats(0.5, 20),
+        loss=st.floats(-1, 4),
+        radius_m=st.floats(0, 1),
+        count=st.integers(1, 4),
+        power_min=st.sampled_from([1 / 16, 1 / 128, 1 / 256]),
+        power_step=st.sampled_from([1 / 3, 0.1, 1.0]),
+        scale=st.sampled_from(["fraction", "decimal"]),
+        hss_toll=st.none() | st.floats(0, 3),
+    )
+    key = draw(light)
+    others = draw(st.lists(st.tuples(st.sampled_from(["fill", "rim", "background"]), light), max_size=2))
+    spans = draw(st.lists(st.tuples(st.floats(0.3, 10), st.sampled_from([0.0, 0.0, 1.5, 3.1])), max_size=3))
+    school = draw(st.sampled_from(["total", "match", "share", "auto"]))
+    return SetUp(
+        name="any",
+        scene=Scene(
+            subject_m,
+            subject_m + draw(st.floats(0, 500)),
+            draw(st.floats(-2, 17)),
+            draw(st.floats(-4, 16)),
+            sky=draw(st.none() | st.floats(0, 18)),
+        ),
+        intent=Intent(
+            draw(st.floats(-4, 1)),
+            draw(st.sampled_from([f for f in (1.4, 2.0, 2.8, 4.0, 8.0) if widest <= f <= smallest])),
+            draw(st.floats(-1, 1)),
+            school,
+            0.3 if school == "share" else None,
+            draw(st.sampled_from(["reach", "speed", "glass"])),
+        ),
+        camera=Camera(
+            draw(st.sampled_from([1 / 160, 1 / 200, 1 / 250, 1 / 2000, 1 / 8000])),
+            slowest_s=draw(st.sampled_from([1 / 60, 1 / 15, 1.0])),
+            iso_lowest=draw(st.sampled_from([50, 64, 100, 200])),
+            iso_highest=draw(st.sampled_from([400, 6400])),
+            dial_steps=draw(st.sampled_from([1, 2, 3])),
+            hss=draw(st.booleans()),
+        ),
+        lens=Lens(draw(st.sampled_from([24, 85, 200])), widest, smallest),
+        lights=(key, *(replace(one, role=role) for role, one in others)),
+        filters=tuple(
+            Filter(f"filter {at}", least, least + more) for at, (least, more) in enumerate(spans)
+        ),
+    )
+
+
+NOW = datetime(2027, 6, 19, 9, 40, tzinfo=UTC)
+
+
+class AppCase(unittest.TestCase):
+    """A test with an application on an empty database of its own."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.app = create_app(
+            {
+                "DATABASE": Path(folder.name) / "noggin.sqlite3",
+                "CLOCK": lambda: NOW,
+                "TESTING": True,
+                "WTF_CSRF_ENABLED": False,
+            }
+        )
+        self.wiring = self.app.extensions["noggin"]
+        self.addCleanup(self.wiring.store.close)
+        self.client = self.app.test_client()

@@ -1,0 +1,203 @@
+"""Pages: what is answered, what is refused, what stays when an entry cannot be taken."""
+
+import json
+import re
+
+from noggin import services
+from noggin.core import board
+from noggin.core.plan import Plan
+from noggin.documents.plan import plan_document
+from noggin.web import create_app
+from noggin.web.server import PortTaken, listen
+from tests.support import NOON, NOW, AppCase
+
+PART = {"HX-Request": "true"}
+
+
+def words(html: str) -> str:
+    """A page's text without its tags, white space folded."""
+    return " ".join(re.sub(r"<[^>]+>", " ", html).split())
+
+
+class Visits(AppCase):
+    def test_an_empty_noggin_says_what_to_do_first_and_offers_the_demo(self) -> None:
+        page = self.client.get("/", follow_redirects=True).text
+        self.assertIn("Nothing planned yet", page)
+        page = self.client.post("/demo", follow_redirects=True).text
+        self.assertIn("Orchard wall, both of them", page)
+
+    def test_a_new_set_up_opens_on_the_bench_with_a_plan(self) -> None:
+        page = self.client.post("/setups", follow_redirects=True).text
+        self.assertIn("Where the light went", page)
+        self.assertIn("Advised", page)
+
+    def test_the_list_shows_what_is_advised(self) -> None:
+        services.load_demo_once(self.wiring.store, self.wiring.clock)
+        page = words(self.client.get("/setups").text)
+        self.assertIn("ND at sync 1/200 f/2 ISO 100 · 6-stop ND +1.3 reserve, stops", page)
+        self.assertIn("no way fits yet", page)
+
+    def test_what_is_not_there_is_a_page_and_not_a_trace(self) -> None:
+        answer = self.client.get("/setups/99")
+        self.assertEqual(answer.status_code, 404)
+        self.assertIn("There is no set-up 99.", answer.text)
+        self.assertEqual(self.client.get("/nowhere").status_code, 404)
+
+    def test_strict_policy_on_every_answer(self) -> None:
+        policy = self.client.get("/setups").headers["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertNotIn("unsafe", policy)
+
+    def test_a_change_without_its_token_is_refused(self) -> None:
+        self.app.config["WTF_CSRF_ENABLED"] = True
+        answer = self.client.post("/setups")
+        self.assertEqual((answer.status_code, self.wiring.store.all()), (400, ()))
+        self.assertIn("Reload the page", answer.text)
+
+    def test_sessions_outlive_the_server(self) -> None:
+        again = create_app({"DATABASE": self.app.config["DATABASE"]})
+        self.addCleanup(again.extensions["noggin"].store.close)
+        self.assertEqual(again.config["SECRET_KEY"], self.app.config["SECRET_KEY"])
+
+    def test_a_taken_port_is_said_in_words(self) -> None:
+        server = listen(self.app, "127.0.0.1", 0)
+        self.addCleanup(server.close)
+        port = int(server.effective_port)
+        with self.assertRaisesRegex(PortTaken, f"Port {port} is taken.*PORT={port + 1}"):
+            listen(self.app, "127.0.0.1", port)
+
+
+class Bench(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.id = self.wiring.store.add(services.imported(NOON), NOW).id
+        self.url = f"/setups/{self.id}"
+
+    def enter(self, key: str, text: str) -> str:
+        return self.client.post(f"{self.url}/figures/{key}", data={"text": text}, headers=PART).text
+
+    def step(self, key: str, by: int) -> None:
+        self.client.post(f"{self.url}/figures/{key}", data={"by": by}, headers=PART)
+
+    def page(self) -> str:
+        return self.client.get(self.url).text
+
+    def shown(self, key: str) -> str:
+        """What stands in a figure's field after the page is loaded anew."""
+        return re.findall(rf'id="i-{key}"\s+name="text"\s+value="([^"]*)"', self.page())[0]
+
+    def plan(self) -> Plan:
+        return services.open_setup(self.wiring.store, self.id).plan
+
+    def chosen(self) -> str | None:
+        chosen = self.plan().chosen
+        return chosen.way if chosen else None
+
+    def test_screen_table_and_document_say_the_same(self) -> None:
+        page = words(self.client.get(self.url).text)
+        plan = self.plan()
+        for way in plan.ways:
+            figures = board.figures(way)
+            for key in ("camera", "filter", "power", "reserve", "focus", "blur", "share"):
+                self.assertIn(figures[key], page)
+        document = json.loads(plan_document(plan).model_dump_json())
+        self.assertEqual([w["way"] for w in document["ways"]], [w.way for w in plan.ways])
+        self.assertIn(document["ways"][0]["lights"][0]["power_label"], page)
+
+    def test_a_figure_is_taken_saved_and_changes_what_is_advised(self) -> None:
+        self.assertEqual(self.chosen(), "nd")
+        answer = self.enter("aperture", "f/16")
+        self.assertIn("The wanted picture fits as it is", answer)
+        self.assertEqual(self.chosen(), "within_sync")
+        self.assertIn('value="f/16"', self.client.get(self.url).text)
+
+    def test_what_people_type(self) -> None:
+        for key, text, shown in (
+            ("sync", "250", "1/250"),
+            ("light_distance", "8 ft", "2.44"),
+            ("background_level", "-1.3", "−1.3"),
+            ("filters", "ND8; 2-5", "3, 2–5"),
+            ("toll", "", ""),
+            ("ev_sky", "EV 15,1", "15.1"),
+            ("gn", "197 ft", "60.1"),
+            ("name", "  Two   of them ", "Two of them"),
+        ):
+            with self.subTest(key=key, text=text):
+                self.enter(key, text)
+                self.assertEqual(self.shown(key), shown)
+
+    def test_an_entry_that_cannot_be_read_stays_with_its_reason_beside_it(self) -> None:
+        before = self.plan()
+        answer = self.enter("ev_background", "bright")
+        self.assertIn("‘bright’ is not an EV like 14.6", answer)
+        self.assertEqual(self.plan(), before)
+        page = self.client.get(self.url).text
+        self.assertIn('value="bright"', page)
+        self.assertRegex(words(page), "‘bright’ is not an EV like 14.6")
+        self.enter("ev_background", "14")
+        self.assertEqual(self.shown("ev_background"), "14.0")
+        self.assertNotIn('class="problem"', self.page())
+
+    def test_limits_are_told_beside_the_figure(self) -> None:
+        self.assertIn("41 is outside −10 … 20", self.enter("ev_background", "41"))
+        self.assertIn("is outside 0.1 … 200 m", self.enter("light_distance", "0"))
+        self.assertEqual(len(re.findall('class="problem"', self.page())), 2)
+
+    def test_two_figures_that_only_fit_together_are_taken_together(self) -> None:
+        # Opening at f/2.8 contradicts the f/2 that is wanted; with f/4 wanted both are right.
+        answer = self.enter("widest", "2.8")
+        self.assertIn("Aperture: f/2 is outside what the lens reaches, f/2.8 … f/16", answer)
+        self.assertEqual(self.plan().setup.lens.widest, 1.8)
+        self.enter("aperture", "4")
+        self.assertEqual(self.plan().setup.lens.widest, 2.8)
+        self.assertNotIn('class="problem"', self.page())
+
+    def test_a_waiting_figure_does_not_hold_up_the_others(self) -> None:
+        self.enter("widest", "lots")
+        self.enter("ev_subject", "11")
+        self.assertEqual(self.plan().setup.scene.subject, 11)
+        self.assertIn('value="lots"', self.page())
+
+    def test_steps(self) -> None:
+        for key, by, shown in (
+            ("aperture", 1, "f/2.2"),
+            ("aperture", -9, "f/1.8"),
+            ("sync", 1, "1/250"),
+            ("background_level", -1, "−1.3"),
+            ("background_level", -2, "−2.0"),
+            ("ev_background", 1, "14.9"),
+            ("ev_sky", 1, "15.2"),
+            ("light_distance", -1, "2.4"),
+            ("subject_distance", 1, "3.3"),
+            ("focal", 1, "105"),
+            ("iso_lowest", -1, "80"),
+            ("toll", 1, "1.2"),
+        ):
+            with self.subTest(key=key, by=by):
+                self.step(key, by)
+                self.assertEqual(self.shown(key), shown)
+
+    def test_a_step_past_the_limit_is_refused_beside_the_figure(self) -> None:
+        self.enter("ev_background", "20")
+        self.step("ev_background", 1)
+        self.assertIn("20.3 is outside −10 … 20", self.page())
+        self.assertEqual(self.plan().setup.scene.background, 20)
+
+    def test_the_way_looked_at_stays_while_figures_change(self) -> None:
+        self.assertIn("The picture, High-speed sync", self.client.get(f"{self.url}?look=hss").text)
+        answer = self.client.post(
+            f"{self.url}/figures/ev_subject", data={"text": "11", "look": "hss"}, headers=PART
+        )
+        self.assertIn("The picture, High-speed sync", answer.text)
+
+    def test_without_script_a_form_still_works(self) -> None:
+        answer = self.client.post(f"{self.url}/figures/aperture", data={"text": "16"})
+        self.assertEqual((answer.status_code, answer.location), (303, self.url))
+
+    def test_unknown_figures_and_steps_are_refused(self) -> None:
+        self.assertEqual(self.client.post(f"{self.url}/figures/moon", data={"text": "1"}).status_code, 404)
+        self.assertEqual(self.client.post(f"{self.url}/figures/name", data={"by": "1"}).status_code, 404)
+
+    def test_markup_in_a_name_is_only_text(self) -> None:
+        self.enter("name", "<script>alert(1)</script>")
+        self.assertNotIn("<script>alert", self.page())

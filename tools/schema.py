@@ -1,0 +1,27 @@
+"""Writes the JSON Schemas of the open documents into docs/schema/."""
+
+import json
+from pathlib import Path
+
+from noggin.documents.plan import PlanDocument
+from noggin.documents.setup import SetUpDocument
+
+FOLDER = Path(__file__).parent.parent / "docs" / "schema"
+SCHEMAS = {"noggin-setup-1.json": SetUpDocument, "noggin-plan-1.json": PlanDocument}
+
+
+def text(name: str) -> str:
+    """The schema file as it should stand."""
+    schema = SCHEMAS[name].model_json_schema(mode="validation")
+    return json.dumps(schema, indent=2, ensure_ascii=False, sort_keys=True) + "\n"
+
+
+def main() -> None:
+    """Write every schema."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    for name in SCHEMAS:
+        (FOLDER / name).write_text(text(name), encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()
