@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from noggin.core.lighting import Firing
 from noggin.core.plan import Way
-from noggin.core.wording import NONE, listed, metres_span, number, percent, plain, signed
+from noggin.core.wording import NONE, listed, metres_span, number, percent, plain, signed, stops
 
 
 @dataclass(frozen=True)
@@ -23,8 +23,14 @@ def camera_text(way: Way) -> str:
 
 
 def filter_text(way: Way) -> str:
-    """What stands before the lens."""
-    return listed(way.settings.stack.names) or "no filter"
+    """What stands before the lens, and what it comes to where the name alone does not say."""
+    stack = way.settings.stack
+    if not stack.names:
+        return "no filter"
+    words = listed(stack.names)
+    if len(stack.names) > 1:
+        return f"{words}, {stops(stack.stops)} in all"
+    return f"{words}, set to {stops(stack.stops)}" if stack.variable else words
 
 
 def power_text(firing: Firing) -> str:

@@ -96,11 +96,10 @@ def _trimmed(setup: SetUp, aperture: Step, iso: Step, stack: Stack) -> Iterator[
     """The time from the slowest to sync that brings the background closest to what is meant; both
     neighbours where they are equally close. No other time can win: all else being equal, the
     background decides."""
-    camera = setup.camera
     wanted = setup.scene.background - setup.intent.background_level
     wanted_time = wanted - aperture.stops + iso.stops - stack.stops
-    times = camera.shutters.between(camera.slowest.stops, camera.sync.stops)
-    closest = min(abs(time.stops - wanted_time) for time in times)
-    for time in times:
-        if abs(time.stops - wanted_time) <= closest + TOLERANCE:
+    misses = [(abs(time.stops - wanted_time), time) for time in setup.camera.times_to_sync]
+    closest = min(miss for miss, _ in misses) + TOLERANCE
+    for miss, time in misses:
+        if miss <= closest:
             yield Settings(time, aperture, iso, stack)

@@ -63,11 +63,13 @@ class Filter:
 
 @dataclass(frozen=True)
 class Stack:
-    """Filters on the lens together: their names, the stops of all, their places in the bag."""
+    """Filters on the lens together: their names, the stops of all, their places in the bag, and
+    whether one of them is turned to a setting."""
 
     names: tuple[str, ...] = ()
     stops: Stops = 0.0
     places: tuple[int, ...] = ()
+    variable: bool = False
 
 
 NO_FILTER = Stack()
@@ -84,4 +86,5 @@ def stacks(bag: Sequence[Filter]) -> Iterator[Stack]:
             names = tuple(item.name for item in chosen)
             least = sum(item.least for item in chosen)
             for turn in range(sum(item.settings for item in chosen) + 1):
-                yield Stack(names, least + turn * VARIABLE_STEP, places)
+                strength = least + turn * VARIABLE_STEP
+                yield Stack(names, strength, places, any(item.variable for item in chosen))

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from noggin.core import exposure, flash
 from noggin.core.dials import Step
@@ -22,7 +23,7 @@ class Settings:
     iso: Step
     stack: Stack = NO_FILTER
 
-    @property
+    @cached_property
     def ev(self) -> EV100:
         """EV100 that the camera alone places at mid-tone."""
         return exposure.settings_ev(self.shutter.stops, self.aperture.stops, self.iso.stops)

@@ -161,6 +161,11 @@ class Camera:
         return self.shutters.at_least(dials.shutter_stops(self.slowest_s))
 
     @cached_property
+    def times_to_sync(self) -> tuple[Step, ...]:
+        """Every time from the slowest that is wanted to the sync speed."""
+        return self.shutters.between(self.slowest.stops, self.sync.stops)
+
+    @cached_property
     def iso_low(self) -> Step:
         """The lowest ISO."""
         return dials.iso_dial().nearest(dials.iso_stops(self.iso_lowest))

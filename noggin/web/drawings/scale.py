@@ -77,6 +77,8 @@ class Scale:
     meant_subject: float
     black_to: float
     clips_from: float
+    narrow: bool
+    bare: bool
     words: str
 
 
@@ -90,32 +92,35 @@ class _Ruler:
         return self.left + (self.right - self.left) * (held - LOWEST) / (HIGHEST - LOWEST)
 
 
-def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False) -> Scale:
-    """The scale for one way. `narrow` is for a phone: fewer numbers, more rows of labels."""
+def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, bare: bool = False) -> Scale:
+    """The scale for one way. `narrow` is for a phone: fewer numbers, more rows of labels; `bare` has
+    marks alone, for a list of many."""
     ruler = _Ruler(12, width - 12)
     letter = 6.4 if narrow else 7.0
     levels = way.lighting.levels
     above = _laid_out(_daylight(levels, ruler), width, letter)
     below = _laid_out(_flash_and_both(levels, ruler), width, letter)
     row_height = 16.0
-    rows_above = 1 + max(mark.row for mark in above)
-    rows_below = 1 + max(mark.row for mark in below)
+    rows_above = 0 if bare else 1 + max(mark.row for mark in above)
+    rows_below = 0 if bare else 1 + max(mark.row for mark in below)
     bar_y = rows_above * row_height + 14
-    bar_height = 28.0
+    bar_height = 14.0 if bare else 28.0
     return Scale(
         width=width,
-        height=bar_y + bar_height + 18 + rows_below * row_height,
+        height=bar_y + bar_height + (14 if bare else 18) + rows_below * row_height,
         bar_y=bar_y,
         bar_height=bar_height,
         row_height=row_height,
         cells=tuple(_cells(ruler)),
-        ticks=tuple(_ticks(ruler, narrow)),
+        ticks=tuple(_ticks(ruler, 0 if bare else 2 if narrow else 1)),
         above=above,
         below=below,
         meant_background=ruler.x(setup.intent.background_level),
         meant_subject=ruler.x(setup.intent.subject_level),
         black_to=ruler.x(BLACK),
         clips_from=ruler.x(CLIP),
+        narrow=narrow,
+        bare=bare,
         words=_words(setup.intent, (*above, *below)),
     )
 
@@ -178,10 +183,10 @@ def _cells(ruler: _Ruler) -> Iterable[Cell]:
         yield Cell(x, width, colour(low + 0.5 / CELLS_PER_STOP))
 
 
-def _ticks(ruler: _Ruler, narrow: bool) -> Iterable[Tick]:
+def _ticks(ruler: _Ruler, every: int) -> Iterable[Tick]:
     for level in range(int(LOWEST), int(HIGHEST) + 1):
         inside = BLACK + 0.2 < level < CLIP - 0.2
-        numbered = inside and (not narrow or level % 2 == 0)
+        numbered = inside and every > 0 and level % every == 0
         yield Tick(ruler.x(level), signed(level, 0) if numbered else "", level < 1)
 
 
