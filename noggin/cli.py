@@ -61,7 +61,10 @@ def serve(database: Path, host: str, port: int) -> None:
     from noggin.web import create_app
     from noggin.web.server import PortTaken, listen
 
-    app = create_app({"DATABASE": database})
+    config: dict[str, object] = {"DATABASE": database}
+    if host not in ("127.0.0.1", "localhost", "::1"):
+        config["TRUSTED_HOSTS"] = None  # asked for by name: whoever can reach it may
+    app = create_app(config)
     try:
         server = listen(app, host, port)
     except PortTaken as taken:

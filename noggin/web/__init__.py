@@ -39,6 +39,8 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         # A page opened the evening before must still work on the spot.
         WTF_CSRF_TIME_LIMIT=None,
         MAX_CONTENT_LENGTH=1024 * 1024,
+        # A page elsewhere must not reach this server under a host name of its own.
+        TRUSTED_HOSTS=["127.0.0.1", "localhost", "[::1]"],
     )
     app.config.from_mapping(config)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

@@ -3,7 +3,7 @@
 from flask import Flask, render_template
 from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
-from werkzeug.exceptions import HTTPException, InternalServerError
+from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
 
 from noggin.services import NoSuchFigure
 from noggin.store.setups import NoSuchSetUp
@@ -26,6 +26,11 @@ def register(app: Flask) -> None:
     def stale(_: CSRFError) -> ResponseReturnValue:
         text = "This page was opened before Noggin was last set up. Reload it and enter that once more."
         return answer(400, "Reload the page", text)
+
+    @app.errorhandler(SecurityError)
+    def stranger(_: SecurityError) -> ResponseReturnValue:
+        # Without a trusted host no address can be built, so there is no page to wrap this in.
+        return "Noggin answers only under its own address.", 400, {"Content-Type": "text/plain"}
 
     @app.errorhandler(HTTPException)
     def refused(error: HTTPException) -> ResponseReturnValue:

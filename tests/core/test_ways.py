@@ -4,7 +4,7 @@ import math
 import unittest
 from dataclasses import fields, replace
 
-from hypothesis import given, settings
+from hypothesis import given
 
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.filters import Filter
@@ -161,7 +161,6 @@ class Everywhere(unittest.TestCase):
     """Whatever the set-up, the plan is whole, honest and no worse than trying every dial position."""
 
     @given(setups())
-    @settings(max_examples=300, deadline=None)
     def test_choices_stand_against_every_dial_position(self, setup: SetUp) -> None:
         for way in plan(setup).ways:
             if way.way == "within_sync":
@@ -173,7 +172,6 @@ class Everywhere(unittest.TestCase):
                 self.assertGreaterEqual(reserve, greatest - setup.dial_step - 1e-6)
 
     @given(setups())
-    @settings(max_examples=300, deadline=None)
     def test_every_way_is_there_with_finite_figures_and_words(self, setup: SetUp) -> None:
         planned = plan(setup)
         self.assertEqual({way.way for way in planned.ways}, set(METHODS))
@@ -188,7 +186,6 @@ class Everywhere(unittest.TestCase):
                 self.assertTrue(value is None or math.isfinite(value), (way.way, one.name))
 
     @given(setups())
-    @settings(max_examples=200, deadline=None)
     def test_the_terms_of_the_fall_sum_to_the_level(self, setup: SetUp) -> None:
         for way in plan(setup).ways:
             for firing in way.lighting.firings:

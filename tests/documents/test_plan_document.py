@@ -6,7 +6,7 @@ import unittest
 from math import log2
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
@@ -49,7 +49,6 @@ class PlanDocument(unittest.TestCase):
         self.assertEqual(plan_document(plan(noon()), ["mine"]).model_dump()["notes"], ["mine"])
 
     @given(setups())
-    @settings(max_examples=200, deadline=None)
     def test_levels_are_recomputed_from_settings_lights_and_set_up(self, setup: SetUp) -> None:
         found = document(setup)
         self.assertNotIn("NaN", json.dumps(found))

@@ -54,6 +54,10 @@ class Visits(AppCase):
         self.assertEqual((answer.status_code, self.wiring.store.all()), (400, ()))
         self.assertIn("Reload the page", answer.text)
 
+    def test_another_host_name_is_not_answered(self) -> None:
+        answer = self.client.get("/setups", headers={"Host": "elsewhere.example"})
+        self.assertEqual(answer.status_code, 400)
+
     def test_sessions_outlive_the_server(self) -> None:
         again = create_app({"DATABASE": self.app.config["DATABASE"]})
         self.addCleanup(again.extensions["noggin"].store.close)
