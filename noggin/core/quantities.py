@@ -206,13 +206,13 @@ def filter_name(least: Stops, most: Stops) -> str:
 
 
 def show_filters(bag: Sequence[tuple[Stops, Stops]]) -> str:
-    """The bag as it would be typed, from least and most stops of each.
+    """The bag as it would be typed, from least and most stops of each, to a tenth.
 
     >>> show_filters([(3, 3), (2, 5)])
     '3, 2–5'
     """
     return ", ".join(
-        number(least, 2) if least == most else f"{number(least, 2)}–{number(most, 2)}"
+        number(least, 1) if least == most else f"{number(least, 1)}–{number(most, 1)}"
         for least, most in bag
     )
 

@@ -234,7 +234,7 @@ ENTRIES = {
             plain,
             "EV",
             _ev_thirds,
-            blank="not in the picture",
+            blank="not in frame",
             start=lambda setup: setup.scene.background,
         ),
         Entry(
@@ -245,7 +245,7 @@ ENTRIES = {
             plain,
             "EV",
             _ev_thirds,
-            blank="no sun on the subject",
+            blank="no direct sun",
             start=lambda setup: setup.scene.background,
         ),
         Entry(
@@ -266,7 +266,7 @@ ENTRIES = {
             signed,
             "stops",
             _thirds,
-            hint=lambda _: "daylight and flash together",
+            hint=lambda _: "daylight + flash",
         ),
         Entry(
             "aperture",

@@ -82,8 +82,27 @@ def judge(setup: SetUp, av: float, tv: float, sv: float, nd: float) -> tuple[boo
     return ok, key_reserve, error
 
 
-def best(setup: SetUp, way: str) -> float | None:
-    """The greatest reserve (at most 3) of any feasible settings of a way; None where there are none."""
+Choice = tuple[float, float, float, int]
+"""Reserve (at most 3), stops of aperture and of background off what is meant, number of filters."""
+
+
+def best(setup: SetUp, way: str) -> Choice | None:
+    """What the rules choose among every feasible setting of a way; None where there are none."""
+    found = []
+    for count, av, tv, nd in offered(setup, way):
+        ok, reserve, error = judge(setup, av, tv, setup.camera.iso_low.stops, nd)
+        if ok:
+            miss = round(abs(av - setup.wanted_aperture.stops), 6)
+            found.append((reserve, miss, round(abs(error), 6), count))
+    if not found:
+        return None
+    most = max(reserve for reserve, *_ in found)
+    close = [choice for choice in found if choice[0] >= most - setup.dial_step - EPS]
+    return min(close, key=lambda choice: choice[1:])
+
+
+def offered(setup: SetUp, way: str) -> list[tuple[int, float, float, float]]:
+    """Number of filters, aperture, time and filter strength: every setting a way may use."""
     camera, wanted = setup.camera, setup.wanted_aperture.stops
     sv, sync = camera.iso_low.stops, camera.sync.stops
     smaller = [step.stops for step in setup.apertures if step.stops > wanted + EPS]
@@ -92,15 +111,14 @@ def best(setup: SetUp, way: str) -> float | None:
     past = [tv for tv in times if sync + EPS < tv <= camera.fastest.stops + EPS]
     half = setup.dial_step / 2 + EPS
     if setup.scene.background - (wanted + sync - sv) - setup.intent.background_level <= half:
-        return None  # nothing to take away
+        return []  # nothing to take away
     if way == "stop_down":
-        tried = [(av, sync, sv, 0.0) for av in smaller]
-    elif way in ("nd", "mixed"):
+        return [(0, av, sync, 0.0) for av in smaller]
+    if way in ("nd", "mixed"):
         apertures = [wanted] if way == "nd" else smaller
-        tried = [(av, tv, sv, nd) for av in apertures for tv in within for _, nd in stacks(setup)]
-    else:
-        tried = [(wanted, tv, sv, 0.0) for tv in past]
-        if past and judge(setup, wanted, past[-1], sv, 0.0)[2] > half:
-            tried += [(av, past[-1], sv, 0.0) for av in smaller]
-    reserves = [reserve for ok, reserve, _ in (judge(setup, *one) for one in tried) if ok]
-    return max(reserves, default=None)
+        bag = stacks(setup)
+        return [(count, av, tv, nd) for av in apertures for tv in within for count, nd in bag]
+    found = [(0, wanted, tv, 0.0) for tv in past]
+    if past and judge(setup, wanted, past[-1], sv, 0.0)[2] > half:
+        found += [(0, av, past[-1], 0.0) for av in smaller]
+    return found

@@ -126,6 +126,16 @@ class Walk(Browser):
         expect(page.locator(".picture figcaption")).to_have_text("The picture, High-speed sync")
         self.assertEqual(self.said, [])
 
+    def test_the_theme_is_switched_and_remembered(self) -> None:
+        page = self.open(color_scheme="light")
+        root = page.locator("html")
+        expect(root).to_have_attribute("data-bs-theme", "light")
+        page.get_by_role("button", name="Glare or dark theme").click()
+        expect(root).to_have_attribute("data-bs-theme", "dark")
+        page.reload()
+        expect(root).to_have_attribute("data-bs-theme", "dark")
+        self.assertEqual(self.said, [])
+
     def test_a_server_that_is_gone_is_said_and_nothing_typed_is_lost(self) -> None:
         page = self.open()
         page.route("**/figures/*", lambda route: route.abort())
