@@ -18,28 +18,38 @@ from noggin.web.drawings.colour import colour
 LOWEST: Stops = -6
 HIGHEST: Stops = 4
 CELLS_PER_STOP = 3
+MARGIN = 12.0
+LABEL_GAP = 10.0
 WORTH_SHOWING: Stops = 0.1
 """Two levels nearer than this are one mark."""
 
 
 @dataclass(frozen=True)
-class Mark:
-    """One zone on the scale. `beyond` is −1 or +1 where its level lies off the drawn end."""
+class Zone:
+    """One zone of the picture: its level, and the shape and kind of its mark."""
 
     name: str
     level: Stops
     shape: str
     kind: str
-    x: float
-    beyond: int
-    label_x: float = 0.0
-    anchor: str = "middle"
-    row: int = 0
 
     @property
     def label(self) -> str:
-        """Name and level as written beside the mark."""
-        return f"{self.name} {signed(self.level)}"
+        """Name and level as written beside the mark; an arrowhead where it lies off the drawn end."""
+        text = f"{self.name} {signed(self.level)}"
+        if self.level < LOWEST:
+            return f"‹ {text}"
+        return f"{text} ›" if self.level > HIGHEST else text
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A zone's place on the drawing, and that of its label (row 0 is the nearest to the bar)."""
+
+    zone: Zone
+    x: float
+    label_x: float
+    row: int
 
 
 @dataclass(frozen=True)
@@ -84,22 +94,21 @@ class Scale:
 
 @dataclass(frozen=True)
 class _Ruler:
-    left: float
-    right: float
+    width: float
 
     def x(self, level: Stops) -> float:
         held = max(LOWEST, min(level, HIGHEST))
-        return self.left + (self.right - self.left) * (held - LOWEST) / (HIGHEST - LOWEST)
+        return MARGIN + (self.width - 2 * MARGIN) * (held - LOWEST) / (HIGHEST - LOWEST)
 
 
 def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, bare: bool = False) -> Scale:
     """The scale for one way. `narrow` is for a phone: fewer numbers, more rows of labels; `bare` has
     marks alone, for a list of many."""
-    ruler = _Ruler(12, width - 12)
+    ruler = _Ruler(width)
     letter = 6.4 if narrow else 7.0
     levels = way.lighting.levels
-    above = _laid_out(_daylight(levels, ruler), width, letter)
-    below = _laid_out(_flash_and_both(levels, ruler), width, letter)
+    above = _laid_out(_daylight(levels), ruler, letter)
+    below = _laid_out(_flash_and_both(levels), ruler, letter)
     row_height = 16.0
     rows_above = 0 if bare else 1 + max(mark.row for mark in above)
     rows_below = 0 if bare else 1 + max(mark.row for mark in below)
@@ -125,52 +134,35 @@ def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, b
     )
 
 
-def _daylight(levels: Levels, ruler: _Ruler) -> Iterable[Mark]:
-    yield _mark("face, daylight", levels.subject_ambient, "down", "daylight", ruler)
-    yield _mark("background", levels.background_ambient, "square", "daylight", ruler)
+def _daylight(levels: Levels) -> Iterable[Zone]:
+    yield Zone("face, daylight", levels.subject_ambient, "down", "daylight")
+    yield Zone("background", levels.background_ambient, "square", "daylight")
     if levels.sky is not None:
-        yield _mark("sky", levels.sky, "round", "daylight", ruler)
+        yield Zone("sky", levels.sky, "round", "daylight")
     if levels.rim is not None:
-        yield _mark("rim", levels.rim, "diamond", "daylight", ruler)
+        yield Zone("rim", levels.rim, "diamond", "daylight")
 
 
-def _flash_and_both(levels: Levels, ruler: _Ruler) -> Iterable[Mark]:
+def _flash_and_both(levels: Levels) -> Iterable[Zone]:
     if levels.flash is not None:
-        yield _mark("flash", levels.flash, "up", "flash", ruler)
-    yield _mark("face, both", levels.subject, "up", "both", ruler)
+        yield Zone("flash", levels.flash, "up", "flash")
+    yield Zone("face, both", levels.subject, "up", "both")
     if levels.background - levels.background_ambient >= WORTH_SHOWING:
-        yield _mark("background, both", levels.background, "square", "both", ruler)
+        yield Zone("background, both", levels.background, "square", "both")
 
 
-def _mark(name: str, level: Stops, shape: str, kind: str, ruler: _Ruler) -> Mark:
-    beyond = -1 if level < LOWEST else 1 if level > HIGHEST else 0
-    return Mark(name, level, shape, kind, ruler.x(level), beyond)
-
-
-def _laid_out(marks: Iterable[Mark], width: float, letter: float) -> tuple[Mark, ...]:
+def _laid_out(zones: Iterable[Zone], ruler: _Ruler, letter: float) -> tuple[Mark, ...]:
     """Labels in as few rows as they fit into without touching, the nearest row first."""
     ends: list[float] = []
     placed = []
-    for mark in sorted(marks, key=lambda mark: mark.level):
-        half = len(mark.label) * letter / 2
-        label_x = max(half, min(mark.x, width - half))
+    for zone in sorted(zones, key=lambda zone: zone.level):
+        x, half = ruler.x(zone.level), len(zone.label) * letter / 2
+        label_x = max(half, min(x, ruler.width - half))
         row = next((r for r, end in enumerate(ends) if end <= label_x - half), len(ends))
         if row == len(ends):
             ends.append(0.0)
-        ends[row] = label_x + half + 10
-        placed.append(
-            Mark(
-                mark.name,
-                mark.level,
-                mark.shape,
-                mark.kind,
-                mark.x,
-                mark.beyond,
-                label_x,
-                "middle",
-                row,
-            )
-        )
+        ends[row] = label_x + half + LABEL_GAP
+        placed.append(Mark(zone, x, label_x, row))
     return tuple(placed)
 
 
@@ -192,7 +184,7 @@ def _ticks(ruler: _Ruler, every: int) -> Iterable[Tick]:
 
 def _words(intent: Intent, marks: Iterable[Mark]) -> str:
     """The same drawing for someone who hears it."""
-    said = "; ".join(mark.label for mark in marks)
+    said = "; ".join(mark.zone.label for mark in marks)
     return (
         f"Levels in stops from mid-tone, black below {signed(BLACK)}, clipping from {signed(CLIP)}."
         f" {said}. Meant: background {signed(intent.background_level)},"
