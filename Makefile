@@ -34,7 +34,7 @@ check: setup-dev
 	$(BIN)/ruff format --check .
 	$(BIN)/ruff check .
 	$(BIN)/mypy
-	$(BIN)/djlint --quiet --check --lint noggin/web/templates
+	$(BIN)/djlint --check --lint noggin/web/templates
 
 format: setup-dev
 	$(BIN)/ruff check --fix .

@@ -10,6 +10,10 @@ from flask import Flask
 from noggin.core.errors import NogginError
 
 
+THREADS = 8
+"""Enough for a browser that asks for a page's files all at once."""
+
+
 class PortTaken(NogginError):
     """Another program listens there already."""
 
@@ -28,4 +32,4 @@ def listen(app: Flask, host: str, port: int) -> Any:
             raise
         problem = f"Port {port} is taken by another program. Choose another: make demo PORT={port + 1}"
         raise PortTaken(problem) from None
-    return waitress.create_server(app, sockets=[listener], threads=4)
+    return waitress.create_server(app, sockets=[listener], threads=THREADS)
