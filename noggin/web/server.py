@@ -9,7 +9,6 @@ from flask import Flask
 
 from noggin.core.errors import NogginError
 
-
 THREADS = 8
 """Enough for a browser that asks for a page's files all at once."""
 
