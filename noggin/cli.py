@@ -3,13 +3,14 @@
 import sys
 import textwrap
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 import click
 from tabulate import tabulate
 
 from noggin import __version__
 from noggin.core.board import ROWS
+from noggin.core.errors import NogginError
 from noggin.core.plan import Plan
 from noggin.core.ways import plan as plan_of
 from noggin.core.wording import NONE
@@ -27,7 +28,18 @@ DATABASE = click.option(
 )
 
 
-@click.group()
+class Spoken(click.Group):
+    """Tells what Noggin refuses in one line instead of a trace."""
+
+    def invoke(self, ctx: click.Context) -> Any:
+        """Run the command; a refusal ends it with status 1."""
+        try:
+            return super().invoke(ctx)
+        except NogginError as refusal:
+            raise click.ClickException(str(refusal)) from None
+
+
+@click.group(cls=Spoken)
 @click.version_option(__version__)
 def main() -> None:
     """Noggin balances off-camera flash with daylight and compares every way of doing it."""
@@ -58,17 +70,14 @@ def plan(file: BinaryIO, as_json: bool) -> None:
 @click.option("--port", type=click.IntRange(1, 65535), default=8750, show_default=True)
 def serve(database: Path, host: str, port: int) -> None:
     """Serve the application to a browser on this machine."""
+    # Imported here: a plan on the command line needs neither pages nor a database.
     from noggin.web import create_app
-    from noggin.web.server import PortTaken, listen
+    from noggin.web.server import listen
 
     config: dict[str, object] = {"DATABASE": database}
     if host not in ("127.0.0.1", "localhost", "::1"):
         config["TRUSTED_HOSTS"] = None  # asked for by name: whoever can reach it may
-    app = create_app(config)
-    try:
-        server = listen(app, host, port)
-    except PortTaken as taken:
-        raise click.ClickException(str(taken)) from None
+    server = listen(create_app(config), host, port)
     click.echo(f"Noggin is at http://{host}:{port}/ (stop it with Ctrl-C)")
     server.run()
 

@@ -67,3 +67,15 @@ class DemoCommand(unittest.TestCase):
             self.assertIn("changes are kept", run("demo", "--database", database).stdout.decode())
             self.assertIn("as new", run("demo", "--database", database, "--reset").stdout.decode())
             self.assertEqual(len(list(Path(folder).glob("noggin-*.sqlite3"))), 1)
+
+    def test_a_file_that_is_no_database_is_refused_in_one_line(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "holiday.sqlite3"
+            path.write_text("dear diary " * 99)
+            for command in ("demo", "serve"):
+                answer = run(command, "--database", str(path))
+                with self.subTest(command=command):
+                    self.assertEqual(answer.returncode, 1)
+                    self.assertIn("cannot be used as a database", answer.stderr.decode())
+                    self.assertEqual(len(answer.stderr.decode().splitlines()), 1)
+            self.assertTrue(path.read_text().startswith("dear diary"))

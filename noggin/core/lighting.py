@@ -45,7 +45,7 @@ class Firing:
     hss: bool
     full: Stops | None
     needed: Stops | None
-    down: Stops | None = None
+    down: Stops | None
 
     @property
     def reserve(self) -> Stops | None:
@@ -109,10 +109,21 @@ def past_sync(setup: SetUp, settings: Settings) -> bool:
     return settings.shutter.stops > setup.camera.sync.stops
 
 
-def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, ...]:
-    """From a full pop to the level it leaves, term by term; the sum is the level at full power.
+def full_level(setup: SetUp, light: Light, settings: Settings) -> Stops | None:
+    """A light's level at full power; None past sync where it cannot do high-speed sync."""
+    level = light.reach - settings.aperture.stops + settings.iso.stops - settings.stack.stops
+    if not past_sync(setup, settings):
+        return level
+    if light.hss_toll is None or not setup.camera.hss:
+        return None
+    shorter = flash.past_sync(settings.shutter.stops, setup.camera.sync.stops)
+    return level - light.hss_toll + shorter
 
-    ISO 1230 for guide number, distance, aperture and ISO. Past sync the light must have a toll.
+
+def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, ...]:
+    """The terms of `full_level`, from a full pop to the level it leaves, each with its name.
+
+    Past sync the light must have a toll.
     """
     terms = [
         Term(f"full pop, GN {number(light.gn_m, 0)}", flash.at_one_metre(light.gn_m)),
@@ -148,22 +159,34 @@ def needed_flash(setup: SetUp, subject_ambient: Stops) -> Stops | None:
     return exposure.flash_for_total(intent.subject_level, subject_ambient)
 
 
+def key_need(setup: SetUp, subject_ambient: Stops) -> Stops | None:
+    """Level that the key must give, its fill beside it; None when no flash is needed."""
+    needed = needed_flash(setup, subject_ambient)
+    return None if needed is None else needed - setup.key_and_fill
+
+
+def key_reserve(setup: SetUp, settings: Settings) -> Stops | None:
+    """The key's reserve under settings; None when it is not needed or cannot take part."""
+    full = full_level(setup, setup.key, settings)
+    needed = key_need(setup, settings.level(setup.scene.subject))
+    return None if full is None or needed is None else full - needed
+
+
 def light_up(setup: SetUp, settings: Settings) -> Lighting:
     """Every light's need, power and reserve, and every level, under the given settings."""
-    hss = past_sync(setup, settings)
     subject_ambient = settings.level(setup.scene.subject)
-    needed = needed_flash(setup, subject_ambient)
-    key_needed = None if needed is None else needed - _key_and_fill_over_key(setup.lights)
-    firings = tuple(_fire(setup, light, settings, hss, key_needed) for light in setup.lights)
-    return Lighting(settings, hss, needed, firings, _levels(setup, settings, firings))
+    needed = key_need(setup, subject_ambient)
+    firings = tuple(_fire(setup, light, settings, needed) for light in setup.lights)
+    return Lighting(
+        settings,
+        past_sync(setup, settings),
+        needed_flash(setup, subject_ambient),
+        firings,
+        _levels(setup, settings, firings),
+    )
 
 
-def _key_and_fill_over_key(lights: Sequence[Light]) -> Stops:
-    """By how much key and fill together exceed the key alone."""
-    return exposure.mix(*(light.relative for light in lights if light.lights_subject)) or 0.0
-
-
-def _fire(setup: SetUp, light: Light, settings: Settings, hss: bool, key_needed: Stops | None) -> Firing:
+def _fire(setup: SetUp, light: Light, settings: Settings, key_needed: Stops | None) -> Firing:
     """One light's part. Where the key is not needed, rim and background lights are relative to the
     level meant for the subject."""
     needed = key_needed
@@ -171,12 +194,11 @@ def _fire(setup: SetUp, light: Light, settings: Settings, hss: bool, key_needed:
         needed = setup.intent.subject_level
     if needed is not None:
         needed += light.relative
-    if hss and not (setup.camera.hss and light.hss_toll is not None):
-        return Firing(light, hss, None, needed)
-    full = sum(term.stops for term in flash_terms(setup, light, settings))
-    if needed is None:
-        return Firing(light, hss, full, None)
-    return Firing(light, hss, full, needed, dialled_down(full - needed, light.power_step, light.power_min))
+    full = full_level(setup, light, settings)
+    down = None
+    if full is not None and needed is not None:
+        down = dialled_down(full - needed, light.power_step, light.power_min)
+    return Firing(light, past_sync(setup, settings), full, needed, down)
 
 
 def _levels(setup: SetUp, settings: Settings, firings: Sequence[Firing]) -> Levels:

@@ -9,7 +9,7 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Any
 
-from noggin.core import dials, limits
+from noggin.core import dials, exposure, flash, limits
 from noggin.core.dials import Dial, Step
 from noggin.core.errors import Refused
 from noggin.core.filters import Filter
@@ -231,6 +231,17 @@ class Light:
             if self.role == "key" and self.relative_level != 0:
                 raise Refused("relative_level", "the key is what the other lights are relative to")
 
+    @cached_property
+    def reach(self) -> Stops:
+        """Level of a full pop where it falls, at f/1 and ISO 100 within sync. Source: ISO 1230."""
+        return (
+            flash.at_one_metre(self.gn_m)
+            + flash.by_distance(self.distance_m)
+            + flash.near_source(self.distance_m, self.radius_m)
+            + flash.by_heads(self.count)
+            - self.loss
+        )
+
     @property
     def relative(self) -> Stops:
         """Level relative to the key: as stated, else the role's usual one."""
@@ -302,6 +313,12 @@ class SetUp:
         """The dial step nearest the aperture meant, inside what the lens reaches."""
         dial = Dial(self.apertures, 1 / self.camera.dial_steps)
         return dial.nearest(dials.aperture_stops(self.intent.aperture))
+
+    @cached_property
+    def key_and_fill(self) -> Stops:
+        """By how much key and fill together exceed the key alone."""
+        levels = (light.relative for light in self.lights if light.lights_subject)
+        return exposure.mix(*levels) or 0.0
 
     @property
     def dial_step(self) -> Stops:

@@ -11,7 +11,7 @@ from noggin.core import candidates, optics
 from noggin.core.candidates import background_error, reaches_background
 from noggin.core.cautions import cautions
 from noggin.core.feasibility import is_short, shortcomings, way_lacks
-from noggin.core.lighting import Lighting, Settings, light_up
+from noggin.core.lighting import Lighting, Settings, key_reserve, light_up
 from noggin.core.optics import Focus
 from noggin.core.plan import METHODS, Plan, Way
 from noggin.core.reasons import advice, lesson, reasons
@@ -55,15 +55,24 @@ def choose(setup: SetUp, offered: Sequence[Settings]) -> Lighting:
     meant, the fewest filters, bag order. When none is feasible: the smallest background error, then
     the aperture nearest the wanted one, then the greatest reserve.
     """
-    lit = [light_up(setup, s) for s in offered if reaches_background(setup, s)]
-    feasible = [lighting for lighting in lit if not any(shortcomings(setup, lighting))]
-    if feasible:
-        most = max(map(_counted_reserve, feasible))
-        close = [f for f in feasible if _counted_reserve(f) >= most - setup.dial_step - TOLERANCE]
-        return min(close, key=lambda lighting: _closeness(setup, lighting))
-    best = min(_aim(setup, settings) for settings in offered)
-    nearest = [s for s in offered if _aim(setup, s) == best]
-    return max((light_up(setup, s) for s in nearest), key=_plain_reserve)
+    reserves = [(_counted_reserve(setup, s), s) for s in offered if reaches_background(setup, s)]
+    reserves.sort(key=lambda pair: -pair[0])
+    feasible = ((reserve, s) for reserve, s in reserves if _feasible(setup, s))
+    most, _ = next(feasible, (None, None))
+    if most is not None:
+        close = [s for reserve, s in reserves if reserve >= most - setup.dial_step - TOLERANCE]
+        close.sort(key=lambda s: _closeness(setup, s))
+        return light_up(setup, next(s for s in close if _feasible(setup, s)))
+    aims = [(_aim(setup, s), s) for s in offered]
+    best = min(aim for aim, _ in aims)
+    nearest = [s for aim, s in aims if aim == best]
+    return light_up(setup, max(nearest, key=lambda s: _plain_reserve(setup, s)))
+
+
+def _feasible(setup: SetUp, settings: Settings) -> bool:
+    if _counted_reserve(setup, settings) < -TOLERANCE:
+        return False  # found without working out every light
+    return not any(shortcomings(setup, light_up(setup, settings)))
 
 
 def in_order(ways: Sequence[Way], setup: SetUp) -> tuple[Way, ...]:
@@ -118,19 +127,19 @@ def _within_sync(setup: SetUp) -> Lighting:
     return choose(setup, offered)
 
 
-def _counted_reserve(lighting: Lighting) -> Stops:
-    reserve = lighting.key.reserve
+def _counted_reserve(setup: SetUp, settings: Settings) -> Stops:
+    reserve = key_reserve(setup, settings)
     return RESERVE_ENOUGH if reserve is None else min(reserve, RESERVE_ENOUGH)
 
 
-def _plain_reserve(lighting: Lighting) -> Stops:
-    reserve = lighting.key.reserve
+def _plain_reserve(setup: SetUp, settings: Settings) -> Stops:
+    reserve = key_reserve(setup, settings)
     return float("-inf") if reserve is None else reserve
 
 
-def _closeness(setup: SetUp, lighting: Lighting) -> tuple[float, float, int, tuple[int, ...]]:
-    stack = lighting.settings.stack
-    return (*_aim(setup, lighting.settings)[::-1], len(stack.names), stack.places)
+def _closeness(setup: SetUp, settings: Settings) -> tuple[float, float, int, tuple[int, ...]]:
+    error, aperture_miss = _aim(setup, settings)
+    return aperture_miss, error, len(settings.stack.names), settings.stack.places
 
 
 def _aim(setup: SetUp, settings: Settings) -> tuple[float, float]:

@@ -7,6 +7,7 @@ from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
 from sqlalchemy import Engine, NullPool, event
+from sqlalchemy.exc import DatabaseError
 from sqlmodel import create_engine
 
 from noggin.core.errors import NogginError
@@ -21,10 +22,21 @@ class StoreTooNew(NogginError):
     """The database was written by a newer Noggin than this one."""
 
 
+class StoreUnreadable(NogginError):
+    """The file cannot be opened, or is not a database."""
+
+
 def open_engine(path: Path) -> Engine:
-    """An engine on a database file that stands at the newest migration. Raises StoreTooNew."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    _migrate(path)
+    """An engine on a database file that stands at the newest migration.
+
+    Raises StoreTooNew or StoreUnreadable.
+    """
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        _migrate(path)
+    except (OSError, DatabaseError) as error:
+        reason = getattr(error, "orig", error)
+        raise StoreUnreadable(f"{path} cannot be used as a database: {reason}") from None
     return _engine(path, foreign_keys=True)
 
 

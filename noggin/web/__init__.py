@@ -35,6 +35,8 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     database = Path(config["DATABASE"])
     app.config.from_mapping(
         SECRET_KEY=kept_secret(database.parent),
+        # Cookies do not know ports: another program on this machine may have a session of its own.
+        SESSION_COOKIE_NAME="noggin_session",
         SESSION_COOKIE_SAMESITE="Strict",
         # A page opened the evening before must still work on the spot.
         WTF_CSRF_TIME_LIMIT=None,

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin import services
@@ -80,8 +80,8 @@ def page(setup_id: int) -> str:
 def figure(setup_id: int, key: str) -> ResponseReturnValue:
     """Take one figure as typed (`text`), or moved by steps (`by`)."""
     wired = wiring()
-    by = request.form.get("by", type=int)
     text = request.form.get("text", "")
+    by = _steps(request.form.get("by"))
     if by is None:
         opened = services.enter(wired.store, wired.clock, setup_id, key, text)
     else:
@@ -92,6 +92,15 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
     # A figure that was stepped or left shows its usual notation; one that is being typed is let alone.
     settled = {"take": text} if by is not None or "settled" in request.args else {}
     return _render("bench/_answer.html", opened, key=key, **settled)
+
+
+def _steps(text: str | None) -> int | None:
+    """How many steps a stepper asks for; None where a figure was typed instead."""
+    if text is None:
+        return None
+    if text not in ("-1", "1"):
+        abort(400, "A stepper moves one step up or down.")
+    return int(text)
 
 
 def _render(template: str, opened: Opened, **more: object) -> str:

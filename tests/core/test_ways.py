@@ -208,4 +208,6 @@ class Everywhere(unittest.TestCase):
                         way.settings.iso.stops,
                         way.settings.stack.stops,
                     )
-                    self.assertAlmostEqual(sum(term.stops for term in terms), by_hand or math.nan, places=9)
+                    summed = sum(term.stops for term in terms)
+                    self.assertAlmostEqual(summed, firing.full, places=9)
+                    self.assertAlmostEqual(summed, by_hand or math.nan, places=9)

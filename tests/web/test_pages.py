@@ -165,10 +165,12 @@ class Bench(AppCase):
     def test_steps(self) -> None:
         for key, by, shown in (
             ("aperture", 1, "f/2.2"),
-            ("aperture", -9, "f/1.8"),
+            ("aperture", -1, "f/2"),
+            ("aperture", -1, "f/1.8"),
+            ("aperture", -1, "f/1.8"),
             ("sync", 1, "1/250"),
             ("background_level", -1, "−1.3"),
-            ("background_level", -2, "−2.0"),
+            ("background_level", -1, "−1.7"),
             ("ev_background", 1, "14.9"),
             ("ev_sky", 1, "15.2"),
             ("light_distance", -1, "2.4"),
@@ -201,6 +203,7 @@ class Bench(AppCase):
     def test_unknown_figures_and_steps_are_refused(self) -> None:
         self.assertEqual(self.client.post(f"{self.url}/figures/moon", data={"text": "1"}).status_code, 404)
         self.assertEqual(self.client.post(f"{self.url}/figures/name", data={"by": "1"}).status_code, 404)
+        self.assertEqual(self.client.post(f"{self.url}/figures/gn", data={"by": "9"}).status_code, 400)
 
     def test_markup_in_a_name_is_only_text(self) -> None:
         self.enter("name", "<script>alert(1)</script>")
