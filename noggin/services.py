@@ -78,6 +78,11 @@ def imported(found: Mapping[str, Any]) -> dict[str, Any]:
     return written(model)
 
 
+def example() -> Plan:
+    """A plan to show to someone who has none: that of a fresh set-up."""
+    return plan(setup_of(starting_document()))
+
+
 def new_setup(store: Store, clock: Clock) -> int:
     """Keep a fresh set-up that can be planned at once, and give its number."""
     return store.add(starting_document(), clock()).id

@@ -19,10 +19,6 @@ class Refused(NogginError, ValueError):
         self.name = name
         self.problem = problem
 
-    def under(self, owner: str) -> "Refused":
-        """The same refusal, told from one level further out: `sync_s` becomes `camera.sync_s`."""
-        return Refused(f"{owner}.{self.name}", self.problem)
-
 
 class OutOfRange(Refused):
     """A single figure outside its limits."""

@@ -47,6 +47,16 @@ def read_fraction(text: str) -> float:
     return float(Fraction(found[1]) / below)
 
 
+def as_fraction(value: float) -> str | None:
+    """A positive figure as `1/128`; None where no such fraction says exactly the same.
+
+    >>> as_fraction(1 / 128), as_fraction(1 / 3), as_fraction(0.4)
+    ('1/128', '1/3', None)
+    """
+    text = f"1/{max(1, round(1 / value))}"
+    return text if read_fraction(text) == value else None
+
+
 def read_shutter(text: str) -> Seconds:
     """`1/250`, `250` (meaning 1/250), `0.5`, `2 s`, `2"` in seconds.
 

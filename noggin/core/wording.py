@@ -109,14 +109,3 @@ def listed(items: Sequence[str], joint: str = "and") -> str:
     if len(items) < 2:
         return "".join(items)
     return f"{', '.join(items[:-1])} {joint} {items[-1]}"
-
-
-def sentence(text: str) -> str:
-    """The same words with a capital at the start.
-
-    >>> sentence("f/2 holds")
-    'f/2 holds'
-    >>> sentence("the shutter")
-    'The shutter'
-    """
-    return text if text.startswith("f/") else text[:1].upper() + text[1:]

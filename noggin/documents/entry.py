@@ -152,6 +152,16 @@ def _show_dial_time(value: Any) -> str:
     return value if isinstance(value, str) else quantities.show_shutter(value)
 
 
+def _show_power(value: Any) -> str:
+    return value if isinstance(value, str) else quantities.as_fraction(value) or number(value)
+
+
+def _least_power(_: SetUp, value: Any, by: int) -> str:
+    """One stop more or less of the range that a light can be dialled down."""
+    power = quantities.read_fraction(value) if isinstance(value, str) else value
+    return f"1/{max(1, round(1 / (power * 2**by)))}"
+
+
 def _read_filters(text: str) -> list[dict[str, Any]]:
     return [
         {"name": f.name, "stops": [f.least, f.most] if f.variable else f.least}
@@ -313,6 +323,7 @@ ENTRIES = {
             blank="no filter",
             empty=[],
         ),
+        Entry("light_name", "Light", ("lights", "key", "name"), _read_name, str),
         Entry(
             "gn",
             "Guide number",
@@ -339,6 +350,14 @@ ENTRIES = {
             _amount,
             "stops",
             _tenths,
+        ),
+        Entry(
+            "power_min",
+            "Least power",
+            ("lights", "key", "power_min"),
+            quantities.read_fraction,
+            _show_power,
+            stepped=_least_power,
         ),
         Entry(
             "toll",

@@ -9,10 +9,10 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from noggin.core import limits, setup
 from noggin.core.errors import Refused
 from noggin.core.filters import Filter
-from noggin.core.quantities import read_fraction
+from noggin.core.quantities import as_fraction
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
 from noggin.documents.fields import Ev, LeastPower, Level, Name, PowerStep, Time, Within, own_words
-from noggin.documents.reading import check_kind, read_object
+from noggin.documents.reading import check_kind
 
 FORMAT = "noggin-setup"
 VERSION = 1
@@ -175,11 +175,6 @@ class SetUpDocument(Part):
     notes: Any = None
 
 
-def read_setup(raw: bytes) -> setup.SetUp:
-    """A set-up from the bytes of a document. Raises BadDocument with every fault found."""
-    return setup_of(read_object(raw))
-
-
 def setup_of(found: dict[str, Any]) -> setup.SetUp:
     """A set-up from a parsed document. Raises BadDocument."""
     return core_setup(validated(found))
@@ -238,10 +233,10 @@ def written(document: SetUpDocument) -> dict[str, Any]:
     """The document as it is exported: times and powers as on a dial, fixed filters as one figure."""
     found = document.model_dump(mode="json")
     for limit in ("sync_s", "fastest_s", "slowest_s"):
-        found["camera"][limit] = _as_fraction(found["camera"][limit])
+        found["camera"][limit] = as_fraction(found["camera"][limit]) or found["camera"][limit]
     for light in found["lights"]:
         for figure in ("power_min", "power_step"):
-            light[figure] = _as_fraction(light[figure])
+            light[figure] = as_fraction(light[figure]) or light[figure]
     for item in found["filters"]:
         least, most = item["stops"]
         if least == most:
@@ -249,9 +244,3 @@ def written(document: SetUpDocument) -> dict[str, Any]:
     if document.notes is None:
         del found["notes"]
     return found
-
-
-def _as_fraction(value: float) -> str | float:
-    """A figure as "1/200" where that says exactly the same, else as the number it is."""
-    text = f"1/{max(1, round(1 / value))}"
-    return text if read_fraction(text) == value else value

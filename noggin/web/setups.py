@@ -21,7 +21,8 @@ def start() -> ResponseReturnValue:
 @pages.get("/setups")
 def listing() -> str:
     """Every set-up with what is advised for it."""
-    return render_template("setups/page.html", opened=services.all_setups(wiring().store))
+    opened = services.all_setups(wiring().store)
+    return render_template("setups/page.html", opened=opened, example=services.example())
 
 
 @pages.post("/setups")

@@ -9,14 +9,14 @@ from hypothesis import strategies as st
 
 from noggin.documents.faults import BadDocument
 from noggin.documents.reading import read_object
-from noggin.documents.setup import read_setup, setup_of, validated, written
+from noggin.documents.setup import setup_of, validated, written
 from tests.support import NOON, noon, noon_with, raw
 
 
 def faults(document: Any) -> list[str]:
     """What is said about a document; none when it is taken."""
     try:
-        read_setup(document if isinstance(document, bytes) else raw(document))
+        setup_of(read_object(document if isinstance(document, bytes) else raw(document)))
     except BadDocument as bad:
         return [str(fault) for fault in bad.faults]
     return []
@@ -24,7 +24,7 @@ def faults(document: Any) -> list[str]:
 
 class SetUpDocument(unittest.TestCase):
     def test_the_noon_document_is_the_noon_set_up(self) -> None:
-        self.assertEqual(read_setup(raw(NOON)), noon())
+        self.assertEqual(setup_of(read_object(raw(NOON))), noon())
 
     def test_out_and_in_again_is_the_same(self) -> None:
         exported = written(validated(NOON))

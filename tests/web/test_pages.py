@@ -125,6 +125,9 @@ class Bench(AppCase):
             ("ev_sky", "EV 15,1", "15.1"),
             ("gn", "197 ft", "60.1"),
             ("name", "  Two   of them ", "Two of them"),
+            ("light_name", "Second head", "Second head"),
+            ("power_min", "1/64", "1/64"),
+            ("power_min", "0.4", "0.4"),
         ):
             with self.subTest(key=key, text=text):
                 self.enter(key, text)
@@ -178,6 +181,7 @@ class Bench(AppCase):
             ("focal", 1, "105"),
             ("iso_lowest", -1, "80"),
             ("toll", 1, "1.2"),
+            ("power_min", -1, "1/256"),
         ):
             with self.subTest(key=key, by=by):
                 self.step(key, by)
