@@ -19,6 +19,9 @@ from noggin.documents.plan import plan_document
 from noggin.documents.reading import SIZE_MOST, read_object
 from noggin.documents.setup import setup_of
 
+COLUMN = 22
+"""Characters in a column of the table; longer texts are folded."""
+
 DATABASE = click.option(
     "--database",
     type=click.Path(dir_okay=False, path_type=Path),
@@ -106,7 +109,7 @@ def table(worked_out: Plan) -> str:
     ways = worked_out.ways
     chosen = worked_out.chosen
     heads = [f"{way.label}{' *' if way is chosen else ''}" for way in ways]
-    rows = [[row.label, *(row.text(way) for way in ways)] for row in ROWS]
+    rows = [[row.label, *(_wrapped(row.text(way)) for way in ways)] for row in ROWS]
     rows.append(["lacks", *(_wrapped("; ".join(way.lacks)) or NONE for way in ways)])
     grid = tabulate(rows, headers=["", *heads], disable_numparse=True)
     parts = [worked_out.setup.name, "", grid, ""]
@@ -123,7 +126,7 @@ def table(worked_out: Plan) -> str:
 
 
 def _wrapped(text: str) -> str:
-    return "\n".join(textwrap.wrap(text, 22))
+    return "\n".join(textwrap.wrap(text, COLUMN))
 
 
 if __name__ == "__main__":
