@@ -85,7 +85,10 @@ class Scene:
 
 @dataclass(frozen=True)
 class Intent:
-    """What is meant: levels in stops from mid-tone, the school of flash, aperture and preference."""
+    """What is meant: levels in stops from mid-tone, the school of flash, aperture and preference.
+
+    `share` counts only for the school of that name; elsewhere it is kept for later.
+    """
 
     background_level: Stops
     aperture: FNumber
@@ -102,8 +105,6 @@ class Intent:
         _choice("prefer", self.prefer, PREFERENCES)
         if self.school == "share" and self.share is None:
             raise Refused("flash.share", "is needed for the school 'share'")
-        if self.school != "share" and self.share is not None:
-            raise Refused("flash.share", f"has no meaning for the school '{self.school}'")
         if self.share is not None:
             limits.SHARE.check("flash.share", self.share)
 

@@ -126,7 +126,7 @@ def _aperture(setup: SetUp, value: float, by: int) -> float:
     return float(dial.beside(dials.aperture_stops(value), by).label)
 
 
-def _sync(setup: SetUp, value: Any, by: int) -> str:
+def _time(setup: SetUp, value: Any, by: int) -> str:
     time_s = quantities.read_fraction(value) if isinstance(value, str) else value
     return setup.camera.shutters.beside(dials.shutter_stops(time_s), by).label
 
@@ -302,7 +302,25 @@ ENTRIES = {
             _read_dial_time,
             _show_dial_time,
             "s",
-            _sync,
+            _time,
+        ),
+        Entry(
+            "fastest",
+            "Fastest time",
+            ("camera", "fastest_s"),
+            _read_dial_time,
+            _show_dial_time,
+            "s",
+            _time,
+        ),
+        Entry(
+            "slowest",
+            "Slowest time",
+            ("camera", "slowest_s"),
+            _read_dial_time,
+            _show_dial_time,
+            "s",
+            _time,
         ),
         Entry(
             "iso_lowest",

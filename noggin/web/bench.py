@@ -26,7 +26,7 @@ GROUPS = (
     Group("Composition", ("subject_distance", "background_distance", "focal", "widest")),
     Group("Daylight", ("ev_background", "ev_subject", "ev_sky", "ev_rim")),
     Group("Meant", ("background_level", "subject_level", "aperture", "prefer")),
-    Group("Camera and bag", ("sync", "iso_lowest", "filters")),
+    Group("Camera and bag", ("sync", "fastest", "slowest", "iso_lowest", "filters")),
     Group("Key light", ("light_name", "gn", "light_distance", "loss", "power_min", "toll")),
 )
 """The order of work: composition, daylight, intention, then camera and flash."""

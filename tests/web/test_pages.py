@@ -172,6 +172,8 @@ class Bench(AppCase):
             ("aperture", -1, "f/1.8"),
             ("aperture", -1, "f/1.8"),
             ("sync", 1, "1/250"),
+            ("fastest", -1, "1/6400"),
+            ("slowest", -1, "1/50"),
             ("background_level", -1, "−1.3"),
             ("background_level", -1, "−1.7"),
             ("ev_background", 1, "14.9"),
