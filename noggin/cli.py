@@ -112,15 +112,9 @@ def table(worked_out: Plan) -> str:
     rows = [[row.label, *(_wrapped(row.text(way)) for way in ways)] for row in ROWS]
     rows.append(["lacks", *(_wrapped("; ".join(way.lacks)) or NONE for way in ways)])
     grid = tabulate(rows, headers=["", *heads], disable_numparse=True)
-    parts = [worked_out.setup.name, "", grid, ""]
-    if chosen:
-        parts.append(f"* {chosen.reasons[0]}")
-    else:
-        parts.append("No way can make this picture as it is meant.")
-    parts.append(worked_out.lesson)
-    for way in ways:
-        if way.cautions and way is chosen:
-            parts += ["", f"Mind, with {way.label}:", *(f"- {line}" for line in way.cautions)]
+    parts = [worked_out.setup.name, "", grid, "", worked_out.advice, worked_out.lesson]
+    if chosen and chosen.cautions:
+        parts += ["", f"Mind, with {chosen.label}:", *(f"- {line}" for line in chosen.cautions)]
     parts += ["", "Levels and reserve in stops. Noggin estimates; local codes and practice decide."]
     return "\n".join(parts)
 

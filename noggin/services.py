@@ -13,7 +13,7 @@ from noggin.core.ways import plan
 from noggin.demo import demo_documents, starting_document
 from noggin.documents.entry import ENTRIES, Document, Entry
 from noggin.documents.faults import BadDocument, path_of
-from noggin.documents.setup import core_setup, setup_of, validated, written
+from noggin.documents.setup import normal, setup_of
 from noggin.store.setups import Kept, Store
 
 Clock = Callable[[], datetime]
@@ -44,7 +44,6 @@ class Opened:
     """A set-up on the Bench: as kept, planned, and what was typed that could not be taken."""
 
     id: int
-    revision: int
     document: Mapping[str, Any]
     plan: Plan
     pending: Mapping[str, Pending]
@@ -69,13 +68,6 @@ def latest_setup(store: Store) -> int | None:
     """The number of the set-up worked on last; None where there is none."""
     kept = store.latest()
     return kept.id if kept else None
-
-
-def imported(found: Mapping[str, Any]) -> dict[str, Any]:
-    """A parsed set-up document as it is kept, with its defaults filled in. Raises BadDocument."""
-    model = validated(dict(found))
-    core_setup(model)
-    return written(model)
 
 
 def example() -> Plan:
@@ -121,24 +113,13 @@ def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened
 
 def load_demo_once(store: Store, clock: Clock) -> bool:
     """Load the demo unless that was done before; says whether it was loaded now."""
-    if not store.mark(DEMO_LOADED):
-        return False
-    _add_demo(store, clock)
-    return True
+    return store.load_once(DEMO_LOADED, demo_documents(), clock())
 
 
 def start_demo_over(store: Store, clock: Clock, aside: Path) -> None:
     """Copy the database aside, then put the demo's set-ups in the place of everything in it."""
     store.copy_to(aside)
-    store.clear()
-    store.mark(DEMO_LOADED)
-    _add_demo(store, clock)
-
-
-def _add_demo(store: Store, clock: Clock) -> None:
-    now = clock()  # one instant for all, so that the first of the day stands first
-    for document in demo_documents():
-        store.add(document, now)
+    store.load_anew(DEMO_LOADED, demo_documents(), clock())
 
 
 def _entry(key: str) -> Entry:
@@ -153,7 +134,7 @@ def _opened(kept: Kept) -> Opened:
     for key, text in kept.entries.items():
         problem = _problem(kept.document, ENTRIES[key], text)
         pending[key] = Pending(text, problem or "was not taken; try it again")
-    return Opened(kept.id, kept.revision, kept.document, plan(setup_of(dict(kept.document))), pending)
+    return Opened(kept.id, kept.document, plan(setup_of(dict(kept.document))), pending)
 
 
 def _taken(
@@ -184,7 +165,7 @@ def _entered(document: Document, entries: Mapping[str, str]) -> Document:
     for key, text in entries.items():
         entry = ENTRIES[key]
         changed = entry.put(changed, entry.parsed(text))
-    return imported(changed)
+    return normal(dict(changed))
 
 
 def _problem(document: Document, entry: Entry, text: str) -> str | None:

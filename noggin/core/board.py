@@ -3,9 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from noggin.core.lighting import Firing
 from noggin.core.plan import Way
-from noggin.core.wording import NONE, listed, metres_span, number, percent, plain, signed, stops
+from noggin.core.wording import NONE, listed, metres_span, percent, plain, signed, stops
 
 
 @dataclass(frozen=True)
@@ -33,19 +32,8 @@ def filter_text(way: Way) -> str:
     return f"{words}, set to {stops(stack.stops)}" if stack.variable else words
 
 
-def power_text(firing: Firing) -> str:
-    """A light's dialled power; "off" where none is needed, a dash where it cannot take part."""
-    if firing.full is None:
-        return NONE
-    if firing.power_label is None:
-        return "off"
-    light = firing.light
-    of_full = f" of {number(light.full_mark)}" if light.scale == "decimal" else ""
-    return f"{firing.power_label}{of_full}"
-
-
 def _powers(way: Way) -> str:
-    texts = [power_text(firing) for firing in way.lighting.firings]
+    texts = [firing.power_words for firing in way.lighting.firings]
     if len(texts) == 1:
         return texts[0]
     lights = [firing.light for firing in way.lighting.firings]
@@ -69,11 +57,14 @@ ROWS = (
     Row("daylight", "subject, daylight", lambda w: signed(w.lighting.levels.subject_ambient)),
     Row("flash", "subject, flash", lambda w: signed(w.lighting.levels.flash)),
     Row("subject", "subject, both", lambda w: signed(w.lighting.levels.subject)),
-    Row("share", "flash share", lambda w: percent(w.lighting.flash_share)),
+    Row("share", "flash on the face", lambda w: percent(w.lighting.flash_share)),
     Row("focus", "in focus", lambda w: metres_span(w.focus.near_m, w.focus.far_m)),
-    Row("blur", "background blur", lambda w: f"{plain(w.focus.background_blur_pct)} % of frame"),
+    Row("blur", "blur behind", lambda w: f"{plain(w.focus.background_blur_pct)} % of frame"),
 )
 """Every row of the board, in order."""
+
+LABELS = {row.key: row.label for row in ROWS}
+"""What each row asks, by its key."""
 
 
 def figures(way: Way) -> dict[str, str]:

@@ -24,10 +24,15 @@ def at_the_wall(setup: SetUp) -> Settings:
     return Settings(setup.camera.sync, setup.wanted_aperture, setup.camera.iso_low)
 
 
+def too_bright(setup: SetUp, settings: Settings) -> bool:
+    """Whether the background lands over what is meant by more than half a dial step."""
+    return background_error(setup, settings) > 0 and not reaches_background(setup, settings)
+
+
 def surplus(setup: SetUp) -> Stops:
     """Stops of background to take away at the wall; 0 where the wanted picture fits within sync."""
-    error = background_error(setup, at_the_wall(setup))
-    return error if error > setup.dial_step / 2 + TOLERANCE else 0.0
+    wall = at_the_wall(setup)
+    return background_error(setup, wall) if too_bright(setup, wall) else 0.0
 
 
 def within_sync(setup: SetUp) -> Iterator[tuple[Settings, ...]]:
@@ -68,7 +73,7 @@ def hss(setup: SetUp) -> Iterator[Settings]:
     for time in past:
         yield Settings(time, wanted, camera.iso_low)
     fastest = Settings(camera.fastest, wanted, camera.iso_low)
-    if past and background_error(setup, fastest) > setup.dial_step / 2 + TOLERANCE:
+    if past and too_bright(setup, fastest):
         for aperture in _smaller(setup):
             yield Settings(camera.fastest, aperture, camera.iso_low)
 

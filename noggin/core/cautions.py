@@ -7,11 +7,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from noggin.core import optics
+from noggin.core.lighting import Firing
 from noggin.core.plan import Way
-from noggin.core.setup import SetUp
+from noggin.core.setup import Light, SetUp
 from noggin.core.tones import BLACK, WHITE_DRESS, clips
 from noggin.core.units import EV100, Metres, Stops
-from noggin.core.wording import metres, plain, signed, stops
+from noggin.core.wording import listed, metres, plain, signed, stops
 
 FILTER_BLINDS: Stops = 6
 """From this strength up the finder is too dim in any light. Common practice, no source."""
@@ -56,14 +57,22 @@ def _diffracts(setup: SetUp, way: Way) -> bool:
     )
 
 
-def _close_and_strong(_: SetUp, way: Way) -> bool:
-    return any(
-        firing.power is not None
-        and firing.power >= 0.5
-        and firing.light.lights_subject
-        and firing.light.distance_m <= CLOSE_TO_EYES
-        for firing in way.lighting.firings
-    )
+def _strong(way: Way) -> list[Firing]:
+    """Lights that fire at half power or more."""
+    return [firing for firing in way.lighting.firings if (firing.power or 0) >= 0.5]
+
+
+def _strong_near_eyes(way: Way) -> list[Light]:
+    near = (f.light for f in _strong(way) if f.light.lights_subject)
+    return [light for light in near if light.distance_m <= CLOSE_TO_EYES]
+
+
+def _strong_in_hss(way: Way) -> list[Firing]:
+    return [firing for firing in _strong(way) if firing.hss]
+
+
+def _sails(setup: SetUp) -> list[Light]:
+    return [light for light in setup.lights if light.radius_m >= BIG_FACE]
 
 
 RULES = (
@@ -90,10 +99,10 @@ RULES = (
     ),
     Rule(
         "heat",
-        lambda _, way: way.lighting.hss and (way.lighting.key.power or 0) >= 0.5,
+        lambda _, way: bool(_strong_in_hss(way)),
         lambda _, way: (
-            f"At {way.lighting.key.power_label} in high-speed sync the head heats and"
-            " the battery drains: short bursts."
+            f"At {listed([f.power_words for f in _strong_in_hss(way)])} in high-speed sync a head heats"
+            " and its battery drains: short bursts."
         ),
     ),
     Rule(
@@ -141,19 +150,19 @@ RULES = (
     ),
     Rule(
         "eyes",
-        _close_and_strong,
+        lambda _, way: bool(_strong_near_eyes(way)),
         lambda _, way: (
             "Strong flash close to the eyes"
-            f" ({metres(way.lighting.key.light.distance_m)}): ask first, and keep it from infants and"
-            " animals."
+            f" ({listed([metres(light.distance_m) for light in _strong_near_eyes(way)])}): ask first, and"
+            " keep it from infants and animals."
         ),
     ),
     Rule(
         "wind",
-        lambda setup, _: setup.key.radius_m >= BIG_FACE,
+        lambda setup, _: bool(_sails(setup)),
         lambda setup, _: (
-            f"A face {plain(2 * setup.key.radius_m)} m across is a sail: sandbag the"
-            " stand and have someone hold it."
+            f"A face {listed([plain(2 * light.radius_m) for light in _sails(setup)])} m across is a sail:"
+            " sandbag the stand and have someone hold it."
         ),
     ),
     Rule(

@@ -11,7 +11,7 @@ from noggin.core.flash import Term
 from noggin.core.power import dialled_down, power_label
 from noggin.core.setup import Light, SetUp
 from noggin.core.units import EV100, Stops
-from noggin.core.wording import metres, number
+from noggin.core.wording import NONE, metres, number
 
 
 @dataclass(frozen=True)
@@ -37,8 +37,9 @@ class Settings:
 class Firing:
     """One light in one way. Levels in stops from mid-tone where it falls (subject or background).
 
-    `down` is the dialled power in stops under full. `needed`, `down`, `level` and `reserve` are None
-    where no flash is needed, `full`, `down`, `level` and `reserve` where the light cannot take part.
+    `hss` says that it fires in high-speed sync; `down` is the dialled power in stops under full.
+    `needed`, `down`, `level` and `reserve` are None where no flash is needed; `full`, `down`, `level`
+    and `reserve` where the light cannot take part.
     """
 
     light: Light
@@ -68,6 +69,21 @@ class Firing:
         if self.down is None:
             return None
         return power_label(self.down, self.light.scale, self.light.full_mark)
+
+    @property
+    def power_words(self) -> str:
+        """The power as it is said: "1/2 −0.3", "3.6 of 10"; "off" where none is needed, a dash where
+        the light cannot take part."""
+        if self.full is None:
+            return NONE
+        if self.power_label is None:
+            return "off"
+        light = self.light
+        return (
+            f"{self.power_label} of {number(light.full_mark)}"
+            if light.scale == "decimal"
+            else self.power_label
+        )
 
 
 @dataclass(frozen=True)
@@ -159,58 +175,45 @@ def needed_flash(setup: SetUp, subject_ambient: Stops) -> Stops | None:
     return exposure.flash_for_total(intent.subject_level, subject_ambient)
 
 
-def key_need(setup: SetUp, subject_ambient: Stops) -> Stops | None:
-    """Level that the key must give, its fill beside it; None when no flash is needed."""
-    needed = needed_flash(setup, subject_ambient)
-    return None if needed is None else needed - setup.key_and_fill
-
-
 def key_reserve(setup: SetUp, settings: Settings) -> Stops | None:
     """The key's reserve under settings; None when it is not needed or cannot take part."""
     full = full_level(setup, setup.key, settings)
-    needed = key_need(setup, settings.level(setup.scene.subject))
-    return None if full is None or needed is None else full - needed
+    needed = needed_flash(setup, settings.level(setup.scene.subject))
+    return None if full is None or needed is None else full - (needed - setup.key_and_fill)
 
 
 def light_up(setup: SetUp, settings: Settings) -> Lighting:
     """Every light's need, power and reserve, and every level, under the given settings."""
-    subject_ambient = settings.level(setup.scene.subject)
-    needed = key_need(setup, subject_ambient)
+    needed = needed_flash(setup, settings.level(setup.scene.subject))
     firings = tuple(_fire(setup, light, settings, needed) for light in setup.lights)
-    return Lighting(
-        settings,
-        past_sync(setup, settings),
-        needed_flash(setup, subject_ambient),
-        firings,
-        _levels(setup, settings, firings),
-    )
+    levels = _levels(setup, settings, firings)
+    return Lighting(settings, past_sync(setup, settings), needed, firings, levels)
 
 
-def _fire(setup: SetUp, light: Light, settings: Settings, key_needed: Stops | None) -> Firing:
-    """One light's part. Where the key is not needed, rim and background lights are relative to the
-    level meant for the subject."""
-    needed = key_needed
-    if needed is None and not light.lights_subject:
-        needed = setup.intent.subject_level
-    if needed is not None:
-        needed += light.relative
+def _fire(setup: SetUp, light: Light, settings: Settings, needed_flash: Stops | None) -> Firing:
+    """One light's part. Where no flash is needed, rim and background lights are relative to the level
+    meant for the subject."""
+    needed = None
+    if needed_flash is not None:
+        needed = needed_flash - setup.key_and_fill + light.relative
+    elif not light.lights_subject:
+        needed = setup.intent.subject_level + light.relative
     full = full_level(setup, light, settings)
     down = None
     if full is not None and needed is not None:
         down = dialled_down(full - needed, light.power_step, light.power_min)
-    return Firing(light, past_sync(setup, settings), full, needed, down)
+    return Firing(light, past_sync(setup, settings) and full is not None, full, needed, down)
 
 
 def _levels(setup: SetUp, settings: Settings, firings: Sequence[Firing]) -> Levels:
     scene = setup.scene
-    ambient = {zone: None if ev is None else settings.level(ev) for zone, ev in setup.zones()}
     subject_ambient = settings.level(scene.subject)
     background_ambient = settings.level(scene.background)
     on_subject = exposure.mix(*(f.level for f in firings if f.light.lights_subject))
     spill = (_on_background(setup, firing) for firing in firings)
     return Levels(
-        sky=ambient["sky"],
-        rim=ambient["rim"],
+        sky=None if scene.sky is None else settings.level(scene.sky),
+        rim=None if scene.rim is None else settings.level(scene.rim),
         background_ambient=background_ambient,
         background=_together(background_ambient, *spill),
         subject_ambient=subject_ambient,

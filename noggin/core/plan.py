@@ -73,10 +73,12 @@ class Way:
 
 @dataclass(frozen=True)
 class Plan:
-    """All five ways of one set-up, best first, and what the comparison teaches in this case."""
+    """All five ways of one set-up, best first, why the first is advised, and what the comparison
+    teaches in this case."""
 
     setup: SetUp
     ways: tuple[Way, ...]
+    advice: str = ""
     lesson: str = ""
 
     @property

@@ -116,6 +116,15 @@ def _thirds_as_engraved(size: float) -> float:
     return size if third is None else whole + third
 
 
+def read_amount(text: str) -> Stops:
+    """A measured loss, gain or toll in stops, taken at its word: `1.3`, `-0.5`, `1.1 stops`.
+
+    >>> read_amount("1.3"), read_amount("-0,5 stops")
+    (1.3, -0.5)
+    """
+    return float(_match(r"([+-]?(?:NUM)) ?(?:stops?)?", text, "a number of stops like 1.3")[1])
+
+
 def read_ev(text: str) -> EV100:
     """An EV at ISO 100: `14.6`, `EV 14.6`, `-2`.
 

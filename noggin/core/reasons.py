@@ -15,10 +15,11 @@ EQUAL: Stops = 0.05
 
 
 def advice(plan: Plan) -> str:
-    """Why the chosen way is advised over the others that can be."""
+    """Why the chosen way is advised over the others that can be; what is nearest when none can."""
     chosen = plan.chosen
     if chosen is None:
-        return "No way can make this picture as it is meant."
+        nearest = plan.ways[0]
+        return f"No way can make this picture as it is meant. Nearest: {nearest.label}, {nearest.lacks[0]}."
     if chosen.way == "within_sync":
         return f"Advised: {chosen.label}. The wanted picture fits as it is, nothing to take away."
     others = [way for way in plan.ways if way.feasible and way is not chosen]
@@ -29,8 +30,10 @@ def advice(plan: Plan) -> str:
 
 
 def _most_reach(chosen: Way, others: list[Way], setup: SetUp) -> str:
+    as_wanted = chosen.settings.aperture == setup.wanted_aperture
+    at = f", at f/{chosen.settings.aperture.label}{' as wanted' if as_wanted else ''}"
     if chosen.reserve is None:
-        return "no flash is needed, and the aperture stays as wanted"
+        return f"no flash is needed{at}"
     words = f"{signed(chosen.reserve)} stops in reserve"
     more = [w for w in others if _gap(w, chosen) >= EQUAL]
     equal = [w for w in others if abs(_gap(w, chosen)) < EQUAL]
@@ -40,12 +43,8 @@ def _most_reach(chosen: Way, others: list[Way], setup: SetUp) -> str:
     if equal:
         words += f", as much as {listed([w.label for w in equal])}"
     if more or equal:
-        words += f", at f/{chosen.settings.aperture.label}"
-        if chosen.settings.aperture == setup.wanted_aperture:
-            words += " as wanted"
-    if less and not (more or equal):
-        words += f", {stops(-_gap(less[0], chosen))} more than {less[0].label}"
-    return words
+        return words + at
+    return f"{words}, {stops(-_gap(less[0], chosen))} more than {less[0].label}"
 
 
 def _most_speed(chosen: Way, others: list[Way], _: SetUp) -> str:
@@ -197,7 +196,7 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     )
     yield (
         f"A full pop gives {signed(key.full)}, {signed(key.needed)} is needed:"
-        f" {signed(key.reserve)} in reserve, dialled {key.power_label}."
+        f" {signed(key.reserve)} in reserve, dialled {key.power_words}."
     )
 
 
@@ -208,8 +207,9 @@ def lesson(plan: Plan) -> str:
             "At or under sync speed the shutter moves daylight only: a longer time lifts the"
             " background and leaves the flash as it is."
         )
-    full_reach = [w for w in plan.ways if w.feasible and not w.lighting.hss]
-    same = [w for w in full_reach if abs(_gap(w, full_reach[0])) < EQUAL]
+    at_sync = [w for w in plan.ways if w.feasible and not w.lighting.hss and w.reserve is not None]
+    most = max(at_sync, key=lambda way: way.reserve or 0.0, default=None)
+    same = [way for way in at_sync if most and abs(_gap(way, most)) < EQUAL]
     hss = plan.way("hss")
     toll = plan.setup.key.hss_toll
     words = "Filter, aperture and ISO dim daylight and flash together"

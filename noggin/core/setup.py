@@ -3,7 +3,7 @@
 Value objects are frozen and check themselves; a refusal names the figure as the document does.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
@@ -325,11 +325,3 @@ class SetUp:
     def dial_step(self) -> Stops:
         """One step of the camera's dials."""
         return 1 / self.camera.dial_steps
-
-    def zones(self) -> Iterator[tuple[str, EV100 | None]]:
-        """The zones lit by daylight with their EV100; None where nothing is known."""
-        scene = self.scene
-        yield "sky", scene.sky
-        yield "background", scene.background
-        yield "subject", scene.subject
-        yield "rim", scene.rim

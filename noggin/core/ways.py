@@ -165,9 +165,11 @@ def _focus(setup: SetUp, lighting: Lighting) -> Focus:
 
 def _explained(bare: Plan) -> Plan:
     """The same plan with advice, reasons, cautions and lesson in words."""
+    advised = advice(bare)
     ways = []
     for way in bare.ways:
-        advised = (advice(bare),) if way is bare.chosen else ()
-        words = (*advised, *reasons(bare.setup, way))
+        words = reasons(bare.setup, way)
+        if way is bare.chosen:
+            words = (advised, *words)
         ways.append(replace(way, reasons=words, cautions=cautions(bare.setup, way)))
-    return Plan(bare.setup, tuple(ways), lesson(bare))
+    return Plan(bare.setup, tuple(ways), advised, lesson(bare))

@@ -8,22 +8,16 @@ from importlib.resources import files
 from typing import Any
 
 from noggin.documents.reading import read_object
-from noggin.documents.setup import core_setup, validated, written
+from noggin.documents.setup import normal
 
 
 def demo_documents() -> tuple[dict[str, Any], ...]:
     """The demo's set-ups, as exported documents, in the order of the day."""
     folder = files("noggin.demo") / "setups"
     names = sorted(item.name for item in folder.iterdir() if item.name.endswith(".json"))
-    return tuple(_checked((folder / name).read_bytes()) for name in names)
+    return tuple(normal(read_object((folder / name).read_bytes())) for name in names)
 
 
 def starting_document() -> dict[str, Any]:
     """A fresh set-up: a backlit subject at full sun with a medium head, to be changed to fit."""
-    return _checked((files("noggin.demo") / "starting.json").read_bytes())
-
-
-def _checked(raw: bytes) -> dict[str, Any]:
-    model = validated(read_object(raw))
-    core_setup(model)
-    return written(model)
+    return normal(read_object((files("noggin.demo") / "starting.json").read_bytes()))

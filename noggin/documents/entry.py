@@ -11,7 +11,7 @@ from typing import Any
 
 from noggin.core import dials, quantities, tones
 from noggin.core.errors import Unreadable
-from noggin.core.setup import PREFERENCES, SetUp
+from noggin.core.setup import PREFERENCES, SCHOOLS, SetUp
 from noggin.core.wording import number, plain, signed
 
 Path = tuple[str | int, ...]
@@ -25,8 +25,8 @@ class Entry:
     `path` leads to it in the document ("key" stands for the key light's place in the list). `read`
     turns typed text into the document's value, `show` turns the value into the usual notation and
     `stepped` gives the value some steps on. `blank` says in words what leaving it empty means, and
-    `empty` is the value it then has; without `blank` a figure is required. `hint` says the value in
-    other words; `start` is where stepping begins when the figure was left out.
+    `empty` is the value it then has; without `blank` a figure is required. `hint` says it in other
+    words, or what the dial makes of it; `start` is where stepping begins when the figure was left out.
     """
 
     key: str
@@ -39,7 +39,7 @@ class Entry:
     blank: str = ""
     empty: Any = None
     choices: Mapping[str, str] | None = None
-    hint: Callable[[Any], str] | None = None
+    hint: Callable[[SetUp], str] | None = None
     start: Callable[[SetUp], float] | None = None
 
     def value(self, document: Document) -> Any:
@@ -54,12 +54,11 @@ class Entry:
         value = self.value(document)
         return "" if value is None else self.show(value)
 
-    def words(self, document: Document) -> str:
+    def words(self, document: Document, setup: SetUp) -> str:
         """The figure said in other words, where there are such; what blank means where it is."""
-        value = self.value(document)
-        if value == self.empty:
+        if self.value(document) == self.empty:
             return self.blank
-        return self.hint(value) if self.hint else ""
+        return self.hint(setup) if self.hint else ""
 
     def parsed(self, text: str) -> Any:
         """The value of typed text; None for a blank that may be. Raises Unreadable or Refused."""
@@ -102,6 +101,11 @@ def _thirds(_: SetUp, value: float, by: int) -> float:
 def _ev_thirds(_: SetUp, value: float, by: int) -> float:
     # Kept to the tenth that is shown, as a meter reads, so that figure and sum are the same.
     return round(value + by / 3, 1)
+
+
+def _dialled(step: dials.Step, stops: float, mark: str = "") -> str:
+    """What the dial makes of a figure that it has no label for."""
+    return "" if step.means(stops) else f"dialled {mark}{step.label}"
 
 
 def _tenths(_: SetUp, value: float | None, by: int) -> float:
@@ -217,6 +221,7 @@ ENTRIES = {
             ("lens", "widest"),
             quantities.read_aperture,
             lambda value: f"f/{number(value, 2)}",
+            hint=lambda setup: _dialled(setup.apertures[0], dials.aperture_stops(setup.lens.widest), "f/"),
         ),
         Entry(
             "ev_background",
@@ -266,7 +271,7 @@ ENTRIES = {
             signed,
             "stops",
             _thirds,
-            hint=tones.mood,
+            hint=lambda setup: tones.mood(setup.intent.background_level),
         ),
         Entry(
             "subject_level",
@@ -276,7 +281,7 @@ ENTRIES = {
             signed,
             "stops",
             _thirds,
-            hint=lambda _: "daylight + flash",
+            hint=lambda setup: SCHOOLS[setup.intent.school],
         ),
         Entry(
             "aperture",
@@ -286,6 +291,9 @@ ENTRIES = {
             lambda value: f"f/{number(value, 2)}",
             "",
             _aperture,
+            hint=lambda setup: _dialled(
+                setup.wanted_aperture, dials.aperture_stops(setup.intent.aperture), "f/"
+            ),
         ),
         Entry(
             "prefer",
@@ -303,6 +311,7 @@ ENTRIES = {
             _show_dial_time,
             "s",
             _time,
+            hint=lambda setup: _dialled(setup.camera.sync, dials.shutter_stops(setup.camera.sync_s)),
         ),
         Entry(
             "fastest",
@@ -312,6 +321,7 @@ ENTRIES = {
             _show_dial_time,
             "s",
             _time,
+            hint=lambda setup: _dialled(setup.camera.fastest, dials.shutter_stops(setup.camera.fastest_s)),
         ),
         Entry(
             "slowest",
@@ -321,6 +331,7 @@ ENTRIES = {
             _show_dial_time,
             "s",
             _time,
+            hint=lambda setup: _dialled(setup.camera.slowest, dials.shutter_stops(setup.camera.slowest_s)),
         ),
         Entry(
             "iso_lowest",
@@ -330,10 +341,11 @@ ENTRIES = {
             number,
             "",
             _iso,
+            hint=lambda setup: _dialled(setup.camera.iso_low, dials.iso_stops(setup.camera.iso_lowest)),
         ),
         Entry(
             "filters",
-            "ND in the bag",
+            "ND filters",
             ("filters",),
             _read_filters,
             _show_filters,
@@ -364,7 +376,7 @@ ENTRIES = {
             "loss",
             "Modifier takes",
             ("lights", "key", "loss"),
-            quantities.read_stops,
+            quantities.read_amount,
             _amount,
             "stops",
             _tenths,
@@ -381,7 +393,7 @@ ENTRIES = {
             "toll",
             "High-speed toll",
             ("lights", "key", "hss_toll"),
-            quantities.read_stops,
+            quantities.read_amount,
             _amount,
             "stops",
             _tenths,

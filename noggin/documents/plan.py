@@ -133,5 +133,5 @@ def _light(firing: Firing) -> LightDocument:
         power_label=firing.power_label,
         level=firing.level,
         reserve=firing.reserve,
-        hss=firing.hss and firing.full is not None,
+        hss=firing.hss,
     )

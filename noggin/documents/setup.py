@@ -180,6 +180,13 @@ def setup_of(found: dict[str, Any]) -> setup.SetUp:
     return core_setup(validated(found))
 
 
+def normal(found: dict[str, Any]) -> dict[str, Any]:
+    """A parsed document checked and written out whole, defaults filled in. Raises BadDocument."""
+    document = validated(found)
+    core_setup(document)
+    return written(document)
+
+
 def validated(found: dict[str, Any]) -> SetUpDocument:
     """The document model of a parsed object; checks fields one by one. Raises BadDocument."""
     check_kind(found, FORMAT, VERSION)

@@ -1,7 +1,7 @@
 """Set-ups kept: the queries, each in one transaction."""
 
 import json
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
@@ -68,7 +68,7 @@ class Store:
     def add(self, document: Mapping[str, Any], now: datetime) -> Kept:
         """Keep a new set-up."""
         with self._session() as session:
-            row = SetUpRow(document=json.dumps(document), entries="{}", revision=1, changed_at=now)
+            row = _new_row(document, now)
             session.add(row)
             session.flush()
             return _kept(row)
@@ -85,13 +85,20 @@ class Store:
             session.flush()
             return _kept(row)
 
-    def mark(self, name: str) -> bool:
-        """Mark something as done; False when it was marked before."""
+    def load_once(self, mark: str, documents: Sequence[Mapping[str, Any]], now: datetime) -> bool:
+        """Keep these set-ups unless the mark is set, and set it; says whether they were kept."""
         with self._session() as session:
-            if session.get(MarkRow, name):
+            if session.get(MarkRow, mark):
                 return False
-            session.add(MarkRow(name=name))
+            _load(session, mark, documents, now)
             return True
+
+    def load_anew(self, mark: str, documents: Sequence[Mapping[str, Any]], now: datetime) -> None:
+        """Put these set-ups in the place of everything that is kept, and set the mark."""
+        with self._session() as session:
+            session.exec(delete(SetUpRow))
+            session.exec(delete(MarkRow))
+            _load(session, mark, documents, now)
 
     def copy_to(self, path: Path) -> None:
         """Write a whole copy of the database to a new file."""
@@ -101,15 +108,21 @@ class Store:
         finally:
             connection.close()
 
-    def clear(self) -> None:
-        """Remove every set-up."""
-        with self._session() as session:
-            session.exec(delete(SetUpRow))
-
     @contextmanager
     def _session(self) -> Iterator[Session]:
         with Session(self._engine) as session, session.begin():
             yield session
+
+
+def _new_row(document: Mapping[str, Any], now: datetime) -> SetUpRow:
+    return SetUpRow(document=json.dumps(document), entries="{}", revision=1, changed_at=now)
+
+
+def _load(session: Session, mark: str, documents: Sequence[Mapping[str, Any]], now: datetime) -> None:
+    session.add(MarkRow(name=mark))
+    for document in documents:  # one instant for all, so that the first of the day stands first
+        session.add(_new_row(document, now))
+        session.flush()
 
 
 def _latest_first() -> Any:

@@ -55,7 +55,7 @@ def fields(opened: Opened) -> dict[str, Field]:
         shown[key] = Field(
             entry,
             waiting.text if waiting else entry.text(opened.document),
-            entry.words(opened.document),
+            entry.words(opened.document, opened.setup),
             waiting.problem if waiting else "",
         )
     return shown

@@ -22,7 +22,8 @@ def start() -> ResponseReturnValue:
 def listing() -> str:
     """Every set-up with what is advised for it."""
     opened = services.all_setups(wiring().store)
-    return render_template("setups/page.html", opened=opened, example=services.example())
+    example = None if opened else services.example()
+    return render_template("setups/page.html", opened=opened, example=example)
 
 
 @pages.post("/setups")

@@ -1,6 +1,7 @@
 """Cautions by their rules, and the words that carry advice and reasons."""
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
 from noggin.core.cautions import RULES, cautions
@@ -34,7 +35,7 @@ class Cautions(unittest.TestCase):
             ("finder", "nd", {"filters": weak, "subject": 4.5}, {"filters": weak, "subject": 5.5}),
             ("power_follows", "nd", {}, {"filters": ()}),
             ("hss_mode", "hss", {}, {"sync_s": 1 / 8000}),
-            ("heat", "hss", {}, {"lights": (LIGHT.__class__(200, 2.5, hss_toll=1.1),)}),
+            ("heat", "hss", {}, {"lights": (replace(LIGHT, gn_m=200),)}),
             ("diffraction", "stop_down", {"smallest": 32.0, "background": 16.6}, {}),
             ("sky_clips", "nd", {"sky": 19.0}, {"sky": 18.0}),
             ("rim_clips", "nd", {"rim": 19.0}, {"rim": 18.0}),
@@ -51,11 +52,18 @@ class Cautions(unittest.TestCase):
                 self.assertNotIn(key, raised(without.way(way), without))
 
     def test_near_eyes_and_in_wind(self) -> None:
-        close = LIGHT.__class__(12, 0.8, radius_m=0.5, hss_toll=1.1)
+        close = replace(LIGHT, gn_m=12, distance_m=0.8, radius_m=0.5)
         planned = plan(noon(lights=(close,)))
         self.assertLessEqual({"eyes", "wind"}, raised(planned.way("nd"), planned))
         planned = plan(noon())
         self.assertFalse({"eyes", "wind"} & raised(planned.way("nd"), planned))
+
+    def test_the_light_that_is_close_is_the_one_named(self) -> None:
+        fill = replace(LIGHT, role="fill", gn_m=8, distance_m=0.6, radius_m=0.5)
+        way = plan(noon(lights=(LIGHT, fill))).way("nd")
+        said = " ".join(way.cautions)
+        self.assertIn("close to the eyes (0.60 m)", said)
+        self.assertIn("A face 1.0 m across is a sail", said)
 
     def test_every_rule_has_words(self) -> None:
         planned = plan(noon(sky=19.5, rim=19.5, subject_level=1.0, school="auto"))
@@ -75,13 +83,29 @@ class Advice(unittest.TestCase):
             self.assertIn(words, chosen.reasons[0])
 
     def test_alone_within_sync_and_without_any_way(self) -> None:
-        only = plan(noon(filters=(), lights=(LIGHT.__class__(60, 2.5),))).chosen
+        only = plan(noon(filters=(), lights=(replace(LIGHT, hss_toll=None),))).chosen
         assert only is not None
         self.assertEqual(only.reasons[0], "Advised: Stop down is the only way that can be.")
         fits = plan(noon(aperture=16.0)).chosen
         assert fits is not None
         self.assertIn("fits as it is", fits.reasons[0])
-        self.assertIsNone(plan(noon(lights=(LIGHT.__class__(1, 20),))).chosen)
+        none = plan(noon(lights=(replace(LIGHT, gn_m=1, distance_m=20),)))
+        self.assertIsNone(none.chosen)
+        self.assertRegex(none.advice, "^No way can .* Nearest: ND at sync, .* stops of flash")
+
+    def test_an_aperture_that_had_to_close_is_not_called_wanted(self) -> None:
+        # Daylight is enough, the 5-stop filter alone is not: f/2.8 with it, or stopped down without.
+        bright = plan(
+            noon(subject=16.0, filters=(Filter("5", 5, 5),), lights=(replace(LIGHT, hss_toll=None),))
+        )
+        self.assertEqual(bright.advice, "Advised, reach first: no flash is needed, at f/2.8.")
+
+    def test_the_lesson_names_the_greatest_reserve_whatever_the_order(self) -> None:
+        for prefer in ("reach", "speed", "glass"):
+            lesson = plan(noon(prefer=prefer)).lesson
+            self.assertIn("keep the full reach (+1.3)", lesson)
+            self.assertIn("ND at sync", lesson)
+            self.assertNotIn("Mixed", lesson)
 
 
 class Typed(unittest.TestCase):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from noggin.documents.faults import BadDocument
 from noggin.documents.reading import read_object
-from noggin.documents.setup import setup_of, validated, written
+from noggin.documents.setup import normal, setup_of
 from tests.support import NOON, noon, noon_with, raw
 
 
@@ -27,17 +27,17 @@ class SetUpDocument(unittest.TestCase):
         self.assertEqual(setup_of(read_object(raw(NOON))), noon())
 
     def test_out_and_in_again_is_the_same(self) -> None:
-        exported = written(validated(NOON))
+        exported = normal(NOON)
         self.assertEqual(setup_of(exported), setup_of(NOON))
         self.assertEqual((exported["camera"]["sync_s"], exported["filters"][0]["stops"]), ("1/200", 6))
-        self.assertEqual(written(validated(exported)), exported)
+        self.assertEqual(normal(exported), exported)
 
     def test_notes_pass_untouched(self) -> None:
         notes = {"any": ["thing", {"deep": None}]}
-        self.assertEqual(written(validated({**NOON, "notes": notes}))["notes"], notes)
+        self.assertEqual(normal({**NOON, "notes": notes})["notes"], notes)
 
     def test_times_as_on_a_dial_or_in_seconds(self) -> None:
-        self.assertEqual(written(validated(noon_with("camera.slowest_s", 30)))["camera"]["slowest_s"], 30)
+        self.assertEqual(normal(noon_with("camera.slowest_s", 30))["camera"]["slowest_s"], 30)
         for given_time in ("1/200", 0.005, "0.005", 2 ** (-23 / 3)):
             with self.subTest(time=given_time):
                 self.assertEqual(

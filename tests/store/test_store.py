@@ -61,9 +61,23 @@ class Keeping(StoreCase):
         with self.assertRaises(sqlite3.IntegrityError):
             self.sql("UPDATE setup SET document = 'half a docu'")
 
-    def test_marks_are_set_once(self) -> None:
+    def test_loading_happens_once_for_a_mark_and_anew_only_when_asked(self) -> None:
         store = self.open()
-        self.assertEqual((store.mark("a"), store.mark("a"), store.mark("b")), (True, False, True))
+        two = [NOON, {**NOON, "name": "Second"}]
+        loaded = [store.load_once("a", two, NOW), store.load_once("a", two, NOW)]
+        self.assertEqual((loaded, len(store.all())), ([True, False], 2))
+        self.assertEqual(store.all()[0].document, NOON)
+        store.add(NOON, NOW)
+        store.load_anew("a", two, NOW)
+        self.assertEqual([kept.document for kept in store.all()], two)
+        self.assertFalse(store.load_once("a", two, NOW))
+
+    def test_half_a_load_is_no_load(self) -> None:
+        store = self.open()
+        kept = store.add(NOON, NOW)
+        with self.assertRaises(TypeError):
+            store.load_anew("a", [NOON, {"not": {"json"}}], NOW)
+        self.assertEqual(store.all(), (kept,))
 
     def test_a_failing_change_leaves_everything_as_it_was(self) -> None:
         store = self.open()
@@ -96,7 +110,7 @@ class Keeping(StoreCase):
         kept = store.add(NOON, NOW)
         aside = self.path.with_name("aside.sqlite3")
         store.copy_to(aside)
-        store.clear()
+        store.load_anew("a", [], NOW)
         self.assertEqual(store.all(), ())
         copy = Store.on_file(aside)
         self.addCleanup(copy.close)

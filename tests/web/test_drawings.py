@@ -54,10 +54,10 @@ class Scale(unittest.TestCase):
         for way in plan(setup).ways:
             drawn = scale(setup, way, width, narrow=narrow)
             for marks in (drawn.above, drawn.below):
-                rows: dict[int, list[tuple[float, float]]] = {}
+                rows: dict[float, list[tuple[float, float]]] = {}
                 for mark in marks:
                     half = len(mark.zone.label) * letter / 2
-                    rows.setdefault(mark.row, []).append((mark.label_x - half, mark.label_x + half))
+                    rows.setdefault(mark.label_y, []).append((mark.label_x - half, mark.label_x + half))
                 for spans in rows.values():
                     self.assertTrue(all(a >= 0 and b <= width for a, b in spans))
                     for (_, end), (start, _) in pairwise(spans):

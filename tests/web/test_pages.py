@@ -7,6 +7,7 @@ from noggin import services
 from noggin.core import board
 from noggin.core.plan import Plan
 from noggin.documents.plan import plan_document
+from noggin.documents.setup import normal
 from noggin.web import create_app
 from noggin.web.server import PortTaken, listen
 from tests.support import NOON, NOW, AppCase
@@ -74,7 +75,7 @@ class Visits(AppCase):
 class Bench(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        self.id = self.wiring.store.add(services.imported(NOON), NOW).id
+        self.id = self.wiring.store.add(normal(NOON), NOW).id
         self.url = f"/setups/{self.id}"
 
     def enter(self, key: str, text: str) -> str:
@@ -121,6 +122,8 @@ class Bench(AppCase):
             ("light_distance", "8 ft", "2.44"),
             ("background_level", "-1.3", "−1.3"),
             ("filters", "ND8; 2-5", "3, 2–5"),
+            ("toll", "1.3", "1.3"),
+            ("loss", "0.7", "0.7"),
             ("toll", "", ""),
             ("ev_sky", "EV 15,1", "15.1"),
             ("gn", "197 ft", "60.1"),
@@ -183,11 +186,35 @@ class Bench(AppCase):
             ("focal", 1, "105"),
             ("iso_lowest", -1, "80"),
             ("toll", 1, "1.2"),
+            ("toll", 1, "1.3"),
             ("power_min", -1, "1/256"),
         ):
             with self.subTest(key=key, by=by):
                 self.step(key, by)
                 self.assertEqual(self.shown(key), shown)
+
+    def test_measured_amounts_are_taken_at_their_word(self) -> None:
+        self.enter("toll", "1.3")
+        self.enter("loss", "0.6")
+        self.step("loss", 1)
+        key = self.plan().setup.key
+        self.assertEqual((key.hss_toll, key.loss), (1.3, 0.7))
+
+    def test_what_the_dial_makes_of_a_figure_is_said(self) -> None:
+        for key, text, words in (
+            ("sync", "1/180", "dialled 1/160"),
+            ("aperture", "2.1", "dialled f/2"),
+            ("widest", "1.7", "dialled f/1.8"),
+            ("iso_lowest", "70", "dialled 64"),
+            ("sync", "1/200", ""),
+        ):
+            with self.subTest(key=key, text=text):
+                self.enter(key, text)
+                self.assertRegex(self.page(), rf'id="n-{key}">{words}</p>')
+
+    def test_looking_at_the_advised_way_follows_the_advice(self) -> None:
+        advised, other = re.findall(r'<a href="(/setups/[^"]*)"\s+hx-get', self.page())[:2]
+        self.assertEqual((advised, other), (self.url, f"{self.url}?look=mixed"))
 
     def test_a_step_past_the_limit_is_refused_beside_the_figure(self) -> None:
         self.enter("ev_background", "20")

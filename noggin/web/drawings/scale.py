@@ -20,6 +20,8 @@ HIGHEST: Stops = 4
 CELLS_PER_STOP = 3
 MARGIN = 12.0
 LABEL_GAP = 10.0
+ROW_HEIGHT = 16.0
+SHAPE_HEIGHT = 14.0
 WORTH_SHOWING: Stops = 0.1
 """Two levels nearer than this are one mark."""
 
@@ -44,12 +46,15 @@ class Zone:
 
 @dataclass(frozen=True)
 class Mark:
-    """A zone's place on the drawing, and that of its label (row 0 is the nearest to the bar)."""
+    """A zone's place on the edge of the bar, that of its label, and where the line between them ends."""
 
     zone: Zone
     x: float
+    y: float
     label_x: float
-    row: int
+    label_y: float
+    leader_from: float
+    leader_to: float
 
 
 @dataclass(frozen=True)
@@ -78,7 +83,6 @@ class Scale:
     height: float
     bar_y: float
     bar_height: float
-    row_height: float
     cells: tuple[Cell, ...]
     ticks: tuple[Tick, ...]
     above: tuple[Mark, ...]
@@ -107,19 +111,18 @@ def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, b
     ruler = _Ruler(width)
     letter = 6.4 if narrow else 7.0
     levels = way.lighting.levels
-    above = _laid_out(_daylight(levels), ruler, letter)
-    below = _laid_out(_flash_and_both(levels), ruler, letter)
-    row_height = 16.0
-    rows_above = 0 if bare else 1 + max(mark.row for mark in above)
-    rows_below = 0 if bare else 1 + max(mark.row for mark in below)
-    bar_y = rows_above * row_height + 14
+    daylight = _rows(_daylight(levels), ruler, letter)
+    flash = _rows(_flash_and_both(levels), ruler, letter)
+    top = SHAPE_HEIGHT if bare else SHAPE_HEIGHT + len(daylight) * ROW_HEIGHT
     bar_height = 14.0 if bare else 28.0
+    foot = top + bar_height
+    above = tuple(_above(place, top, row) for row, places in enumerate(daylight) for place in places)
+    below = tuple(_below(place, foot, row) for row, places in enumerate(flash) for place in places)
     return Scale(
         width=width,
-        height=bar_y + bar_height + (14 if bare else 18) + rows_below * row_height,
-        bar_y=bar_y,
+        height=foot + SHAPE_HEIGHT if bare else foot + SHAPE_HEIGHT + 4 + len(flash) * ROW_HEIGHT,
+        bar_y=top,
         bar_height=bar_height,
-        row_height=row_height,
         cells=tuple(_cells(ruler)),
         ticks=tuple(_ticks(ruler, 0 if bare else 2 if narrow else 1)),
         above=above,
@@ -151,19 +154,37 @@ def _flash_and_both(levels: Levels) -> Iterable[Zone]:
         yield Zone("background, both", levels.background, "square", "both")
 
 
-def _laid_out(zones: Iterable[Zone], ruler: _Ruler, letter: float) -> tuple[Mark, ...]:
-    """Labels in as few rows as they fit into without touching, the nearest row first."""
+@dataclass(frozen=True)
+class _Place:
+    zone: Zone
+    x: float
+    label_x: float
+
+
+def _rows(zones: Iterable[Zone], ruler: _Ruler, letter: float) -> list[list[_Place]]:
+    """Labels in as few rows as they fit into without touching, the nearest row to the bar first."""
+    rows: list[list[_Place]] = []
     ends: list[float] = []
-    placed = []
     for zone in sorted(zones, key=lambda zone: zone.level):
         x, half = ruler.x(zone.level), len(zone.label) * letter / 2
         label_x = max(half, min(x, ruler.width - half))
         row = next((r for r, end in enumerate(ends) if end <= label_x - half), len(ends))
         if row == len(ends):
             ends.append(0.0)
+            rows.append([])
         ends[row] = label_x + half + LABEL_GAP
-        placed.append(Mark(zone, x, label_x, row))
-    return tuple(placed)
+        rows[row].append(_Place(zone, x, label_x))
+    return rows
+
+
+def _above(place: _Place, edge: float, row: int) -> Mark:
+    label_y = edge - 16 - row * ROW_HEIGHT
+    return Mark(place.zone, place.x, edge, place.label_x, label_y, edge - 10, label_y + 3)
+
+
+def _below(place: _Place, edge: float, row: int) -> Mark:
+    label_y = edge + 27 + row * ROW_HEIGHT
+    return Mark(place.zone, place.x, edge, place.label_x, label_y, edge + 10, label_y - 10)
 
 
 def _cells(ruler: _Ruler) -> Iterable[Cell]:
