@@ -12,9 +12,11 @@ from typing import Any
 from hypothesis import strategies as st
 
 from noggin.core import dials
+from noggin.core.camera import Camera, Lens
 from noggin.core.filters import NO_FILTER, Filter, Stack
+from noggin.core.light import Light
 from noggin.core.lighting import Settings
-from noggin.core.setup import Camera, Intent, Lens, Light, Scene, SetUp
+from noggin.core.setup import Intent, Scene, SetUp
 from noggin.web import create_app
 
 DATA = Path(__file__).parent / "data"

@@ -43,7 +43,7 @@ def _powers(way: Way) -> str:
 def reserve_text(way: Way) -> str:
     """Reserve of the key, or why there is none to speak of."""
     if way.reserve is not None:
-        return signed(way.reserve)
+        return f"{signed(way.reserve)} ± {plain(way.uncertainty or 0.0)}"
     return NONE if way.lighting.key.full is None else "not needed"
 
 

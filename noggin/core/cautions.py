@@ -7,78 +7,88 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from noggin.core import optics
-from noggin.core.lighting import Firing
+from noggin.core.conditions import (
+    BRIGHT_OUT,
+    CUT_OUT,
+    DRAGGED,
+    FULL_LENGTH,
+    GREAT_RESERVE,
+    LAMPS,
+    LEAPING,
+    SHALLOW,
+    WORTH_SAYING,
+    at_the_feet,
+    backlit,
+    ballast_words,
+    channels,
+    clashing,
+    clipping_words,
+    dark_edge,
+    diffracts,
+    finder_fails,
+    fires,
+    frame_height,
+    in_frame,
+    said,
+    sails,
+    sharp_depth,
+    strong,
+    strong_in_hss,
+    strong_near_eyes,
+    subject_miss,
+    uneven,
+    whiter_than_the_sun,
+    without_hss,
+    worst_droop,
+)
+from noggin.core.particulars import black_part, clipping_level
 from noggin.core.plan import Way
-from noggin.core.setup import Light, SetUp
+from noggin.core.setup import SetUp
+from noggin.core.supply import LONG_BURST
+from noggin.core.tables import SUNLIT
 from noggin.core.tones import BLACK, WHITE_DRESS, clips
-from noggin.core.units import EV100, Metres, Stops
-from noggin.core.wording import listed, metres, plain, signed, stops
-
-FILTER_BLINDS: Stops = 6
-"""From this strength up the finder is too dim in any light. Common practice, no source."""
-
-FINDER_NEEDS: EV100 = 2
-"""EV100 behind the filter under which autofocus fails. Common practice, no source."""
-
-MISS_WORTH_SAYING: Stops = 1 / 3
-"""Subject off its meant level by more than this is said aloud."""
-
-CLOSE_TO_EYES: Metres = 1.0
-"""A light this near is close to the eyes. Common practice, no source."""
-
-BIG_FACE: Metres = 0.3
-"""Radius of a modifier from which wind matters. Common practice, no source."""
-
-BACKLIT: Stops = 2.0
-"""Background this much over the subject's shaded side: the sun is behind. Common practice."""
+from noggin.core.wording import listed, metres, percent, plain, signed, stops
 
 
 @dataclass(frozen=True)
 class Rule:
-    """One caution: when it stands, and what it says. `when` and `say` see the set-up and the way."""
+    """One caution: `stands` says in words when it does, `when` and `say` see the set-up and the way."""
 
     key: str
+    stands: str
     when: Callable[[SetUp, Way], bool]
     say: Callable[[SetUp, Way], str]
 
 
-def _miss(setup: SetUp, way: Way) -> Stops:
-    return way.lighting.levels.subject - setup.intent.subject_level
-
-
-def _finder_fails(setup: SetUp, way: Way) -> bool:
-    nd = way.settings.stack.stops
-    return nd > 0 and (nd >= FILTER_BLINDS or setup.scene.subject - nd < FINDER_NEEDS)
-
-
-def _diffracts(setup: SetUp, way: Way) -> bool:
-    return optics.airy_disc(way.settings.aperture.value) > optics.circle_of_confusion(
-        setup.camera.sensor_mm
-    )
-
-
-def _strong(way: Way) -> list[Firing]:
-    """Lights that fire at half power or more."""
-    return [firing for firing in way.lighting.firings if (firing.power or 0) >= 0.5]
-
-
-def _strong_near_eyes(way: Way) -> list[Light]:
-    near = (f.light for f in _strong(way) if f.light.lights_subject)
-    return [light for light in near if light.distance_m <= CLOSE_TO_EYES]
-
-
-def _strong_in_hss(way: Way) -> list[Firing]:
-    return [firing for firing in _strong(way) if firing.hss]
-
-
-def _sails(setup: SetUp) -> list[Light]:
-    return [light for light in setup.lights if light.radius_m >= BIG_FACE]
-
-
 RULES = (
     Rule(
+        "black_band",
+        "past sync on a focal-plane shutter with a light that has no high-speed sync",
+        lambda setup, way: bool(without_hss(way) and black_part(setup, way)),
+        lambda setup, way: (
+            f"{said(without_hss(way))} without high-speed sync leaves"
+            f" {percent(black_part(setup, way) or 0)} of the frame black."
+        ),
+    ),
+    Rule(
+        "rolling",
+        "an electronic rolling shutter",
+        lambda setup, _: setup.camera.shutter == "rolling",
+        lambda *_: "A rolling electronic shutter may not allow flash at all: try it before the day.",
+    ),
+    Rule(
+        "edge_darkens",
+        "a slow pulse near sync on a focal-plane shutter darkens one edge by more than a third of a stop",
+        lambda setup, way: fires(way) and -dark_edge(setup, way) > WORTH_SAYING,
+        lambda setup, way: (
+            f"The pulse is slow for {way.settings.shutter.label}: one edge of the frame comes out up to"
+            f" {stops(-dark_edge(setup, way))} darker in flash. A longer time mends it."
+        ),
+    ),
+    Rule(
         "finder",
-        _finder_fails,
+        "a filter of 6 stops or more, or one that leaves the subject under EV 2",
+        finder_fails,
         lambda _, way: (
             "Focus before the filter goes on: the finder and autofocus lose"
             f" {stops(way.settings.stack.stops)}."
@@ -86,11 +96,19 @@ RULES = (
     ),
     Rule(
         "power_follows",
+        "a filter on the lens",
         lambda _, way: way.settings.stack.stops > 0,
         lambda *_: "Set flash power anew when the filter comes off: it dims flash and daylight alike.",
     ),
     Rule(
+        "variable_filter",
+        "a variable filter on the lens",
+        lambda _, way: way.settings.stack.variable,
+        lambda *_: "A variable filter shows a cross past its range, and is uneven on wide lenses.",
+    ),
+    Rule(
         "hss_mode",
+        "past sync",
         lambda _, way: way.lighting.hss,
         lambda setup, _: (
             "Set high-speed sync on trigger and light, or the camera falls back to"
@@ -98,79 +116,294 @@ RULES = (
         ),
     ),
     Rule(
+        "droop",
+        "a light whose high-speed sync droops by more than a third of a stop",
+        lambda _, way: worst_droop(way) > WORTH_SAYING,
+        lambda _, way: f"The frame darkens by {stops(worst_droop(way))} along the curtains' travel.",
+    ),
+    Rule(
         "heat",
-        lambda _, way: bool(_strong_in_hss(way)),
+        "a light at half power or more in high-speed sync",
+        lambda _, way: bool(strong_in_hss(way)),
         lambda _, way: (
-            f"At {listed([f.power_words for f in _strong_in_hss(way)])} in high-speed sync a head heats"
-            " and its battery drains: short bursts."
+            f"At {listed([f.power_words for f in strong_in_hss(way)])} in high-speed sync a head heats"
+            f" and its battery drains: pause after some {LONG_BURST} frames; its manual decides. Do not"
+            " touch a hot head, keep lithium batteries from heat."
         ),
     ),
     Rule(
+        "rushed",
+        "a light at half power or more within sync",
+        lambda _, way: bool(strong(way)) and not way.lighting.hss,
+        lambda *_: "Near full power a head recycles slowly: a rushed second frame comes out dark.",
+    ),
+    Rule(
+        "channels",
+        "lights on different channels",
+        lambda setup, _: len(channels(setup)) > 1,
+        lambda setup, _: (
+            f"The lights stand on channels {listed([str(n) for n in sorted(channels(setup))])}: a trigger"
+            " speaks on one."
+        ),
+    ),
+    Rule(
+        "groups",
+        "lights of one group that need different powers",
+        lambda _, way: bool(clashing(way)),
+        lambda _, way: (
+            f"{said(f.light for f in clashing(way))} share a group but need different powers:"
+            " give each its own, or set them on the heads."
+        ),
+    ),
+    Rule(
+        "optical_slaves",
+        "several lights without group or channel in bright daylight",
+        lambda setup, _: (
+            len(setup.lights) > 1
+            and setup.scene.background >= BRIGHT_OUT
+            and any(not light.group and light.channel is None for light in setup.lights)
+        ),
+        lambda *_: "Optical slaves fail in sun: fire every light by radio.",
+    ),
+    Rule(
+        "light_in_frame",
+        "a light on the subject nearer to the lens axis than half the frame",
+        lambda setup, _: bool(in_frame(setup)),
+        lambda setup, _: (
+            f"{said(in_frame(setup))} shows at the edge of the frame: move it out, or mend it afterwards."
+        ),
+    ),
+    Rule(
+        "uneven",
+        "faces across which a light falls by more than a third of a stop",
+        lambda setup, _: bool(uneven(setup)),
+        lambda setup, _: (
+            f"From the nearest to the farthest face {said(uneven(setup))} falls by"
+            f" {stops(max(light.spread for light in uneven(setup)))}: it shows. Farther away evens it."
+        ),
+    ),
+    Rule(
+        "head_to_feet",
+        "a full length lit from so near that the feet lie more than a third of a stop under the face",
+        lambda setup, way: (
+            frame_height(setup) >= FULL_LENGTH and -at_the_feet(setup) > WORTH_SAYING and fires(way)
+        ),
+        lambda setup, _: (
+            f"On a full length the key reaches the feet {stops(-at_the_feet(setup))} under the face."
+        ),
+    ),
+    Rule(
+        "soft_and_far",
+        "a full length in sun through a modifier that leaves less than half a stop",
+        lambda setup, way: (
+            frame_height(setup) >= FULL_LENGTH
+            and setup.scene.background >= SUNLIT
+            and setup.key.radius_m > 0
+            and way.reserve is not None
+            and way.reserve < 0.5
+        ),
+        lambda *_: "A soft box is weak for a full length in sun: a bare reflector, or a closer crop.",
+    ),
+    Rule(
+        "shallow",
+        "a depth of field under 15 cm",
+        lambda _, way: sharp_depth(way) < SHALLOW,
+        lambda _, way: f"Only {sharp_depth(way) * 100:.0f} cm are sharp: judge the eyes magnified.",
+    ),
+    Rule(
         "diffraction",
-        _diffracts,
+        "an Airy disc larger than what reads as a point",
+        diffracts,
         lambda _, way: f"f/{way.settings.aperture.label} softens everything by diffraction.",
     ),
     Rule(
+        "shake",
+        "a time longer than 1/(focal length × crop)",
+        lambda setup, way: (
+            way.settings.shutter.value
+            > 1.01 * optics.handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
+        ),
+        lambda _, way: f"{way.settings.shutter.label} by hand shakes: tripod, stabiliser or a wall.",
+    ),
+    Rule(
+        "burns_through",
+        "a moving subject before a background at mid-tone or brighter",
+        lambda setup, way: (
+            setup.scene.subject_speed_m_s > 0
+            and way.lighting.levels.background >= 0
+            and any("smears" in line for line in way.drawbacks)
+        ),
+        lambda *_: "A bright background burns through the moving edges, whatever the flash freezes.",
+    ),
+    Rule(
         "sky_clips",
-        lambda _, way: way.lighting.levels.sky is not None and clips(way.lighting.levels.sky),
-        lambda _, way: f"The sky clips at {signed(way.lighting.levels.sky)}.",
+        "the sky at or over clipping",
+        lambda setup, way: (
+            way.lighting.levels.sky is not None
+            and clips(way.lighting.levels.sky, clipping_level(setup, way))
+        ),
+        lambda setup, way: (
+            f"The sky clips at {signed(way.lighting.levels.sky)}.{clipping_words(setup, way)}"
+        ),
     ),
     Rule(
         "rim_clips",
-        lambda _, way: way.lighting.levels.rim is not None and clips(way.lighting.levels.rim),
+        "the sunlit rim at or over clipping",
+        lambda setup, way: (
+            way.lighting.levels.rim is not None
+            and clips(way.lighting.levels.rim, clipping_level(setup, way))
+        ),
         lambda _, way: f"The sunlit rim clips at {signed(way.lighting.levels.rim)}.",
     ),
     Rule(
         "dress_clips",
-        lambda _, way: clips(way.lighting.levels.subject + WHITE_DRESS),
-        lambda _, way: (
+        "a white dress at or over clipping with the faces where they come out",
+        lambda setup, way: clips(way.lighting.levels.subject + WHITE_DRESS, clipping_level(setup, way)),
+        lambda setup, way: (
             "A white dress clips: with faces at"
             f" {signed(way.lighting.levels.subject)} it lands at"
-            f" {signed(way.lighting.levels.subject + WHITE_DRESS)}."
+            f" {signed(way.lighting.levels.subject + WHITE_DRESS)}.{clipping_words(setup, way)}"
         ),
     ),
     Rule(
         "black_background",
+        "the background at or under −5.5",
         lambda _, way: way.lighting.levels.background <= BLACK,
         lambda _, way: f"The background reads as black at {signed(way.lighting.levels.background)}.",
     ),
     Rule(
+        "cut_out",
+        "the background between −3 and −5.5 behind a subject two stops or more brighter",
+        lambda _, way: (
+            BLACK < way.lighting.levels.background <= CUT_OUT
+            and way.lighting.levels.subject >= way.lighting.levels.background + 2
+        ),
+        lambda _, way: (
+            f"With the background at {signed(way.lighting.levels.background)} the subject looks cut out:"
+            " a rim light or a brighter place ties them together."
+        ),
+    ),
+    Rule(
         "subject_missed",
-        lambda setup, way: abs(_miss(setup, way)) > MISS_WORTH_SAYING,
+        "the subject more than a third of a stop off what is meant",
+        lambda setup, way: abs(subject_miss(setup, way)) > WORTH_SAYING,
         lambda setup, way: (
-            f"The subject comes out {stops(abs(_miss(setup, way)))}"
-            f" {'over' if _miss(setup, way) > 0 else 'under'} what is meant"
+            f"The subject comes out {stops(abs(subject_miss(setup, way)))}"
+            f" {'over' if subject_miss(setup, way) > 0 else 'under'} what is meant"
             f" ({signed(way.lighting.levels.subject)})."
         ),
     ),
     Rule(
         "auto_drifts",
+        "automatic flash",
         lambda setup, _: setup.intent.school == "auto",
         lambda *_: "Automatic flash meters for itself: the first frame can drift, so look at it.",
     ),
     Rule(
+        "sun_patches",
+        "direct sun on the subject's rim",
+        lambda setup, _: setup.scene.rim is not None,
+        lambda *_: "Sun patches on a face are not removed by flash, only by shade or by turning.",
+    ),
+    Rule(
+        "whiter_than_sun",
+        "a sun between −2° and 8° high and a light without a gel",
+        whiter_than_the_sun,
+        lambda *_: "Flash is whiter than a low sun: a warming gel, and the white balance with it.",
+    ),
+    Rule(
+        "green",
+        "grass underfoot where place and time are known",
+        lambda setup, _: setup.scene.moment is not None and setup.scene.moment.place.ground == "grass",
+        lambda *_: "Grass and leaves throw green into the shadows: look at the skin.",
+    ),
+    Rule(
+        "lamps",
+        "lamps are part of the light: the background at EV 7 or under",
+        lambda setup, way: setup.scene.background <= LAMPS and way.settings.shutter.value < 1 / 100,
+        lambda *_: "Lamps flicker: at short times their brightness and colour change from frame to frame.",
+    ),
+    Rule(
+        "drags",
+        "1/30 s or longer with flash",
+        lambda _, way: way.settings.shutter.value >= DRAGGED and fires(way),
+        lambda *_: "The shutter drags: set second-curtain sync, so that trails lie behind the movement.",
+    ),
+    Rule(
+        "least_power",
+        "a key with five stops or more in reserve",
+        lambda _, way: way.reserve is not None and way.reserve >= GREAT_RESERVE,
+        lambda *_: "So near its least power a light is less even from pop to pop: look at three frames.",
+    ),
+    Rule(
+        "screen_in_sun",
+        "bright daylight behind",
+        lambda setup, _: setup.scene.background >= BRIGHT_OUT,
+        lambda *_: "The camera's screen lies in sun: judge by the histogram.",
+    ),
+    Rule(
+        "live_view",
+        "daylight leaves the subject three stops under mid-tone or darker",
+        lambda _, way: way.lighting.levels.subject_ambient <= -3 and fires(way),
+        lambda *_: "Live view that simulates the exposure goes black here: switch that off.",
+    ),
+    Rule(
+        "sun_behind",
+        "the background two stops or more over the subject's shaded side",
+        lambda setup, _: backlit(setup),
+        lambda *_: (
+            "If the sun is in the frame, compose on the screen: never look at it through an optical"
+            " finder or a long lens. Against the light a hood, a flag or the head before the sun keeps"
+            " the blacks."
+        ),
+    ),
+    Rule(
         "eyes",
-        lambda _, way: bool(_strong_near_eyes(way)),
+        "a light on the subject at half power or more within a metre",
+        lambda _, way: bool(strong_near_eyes(way)),
         lambda _, way: (
             "Strong flash close to the eyes"
-            f" ({listed([metres(light.distance_m) for light in _strong_near_eyes(way)])}): ask first, and"
+            f" ({listed([metres(light.distance_m) for light in strong_near_eyes(way)])}): ask first, and"
             " keep it from infants and animals."
         ),
     ),
     Rule(
-        "wind",
-        lambda setup, _: bool(_sails(setup)),
-        lambda setup, _: (
-            f"A face {listed([plain(2 * light.radius_m) for light in _sails(setup)])} m across is a sail:"
-            " sandbag the stand and have someone hold it."
+        "bursts",
+        "a moving subject or a count of frames, with flash",
+        lambda setup, way: (
+            fires(way) and (setup.scene.subject_speed_m_s > 0 or setup.intent.frames is not None)
+        ),
+        lambda *_: "Repeated flashing can harm photosensitive people: ask before a burst.",
+    ),
+    Rule(
+        "leap",
+        "a subject at 3 m/s or faster",
+        lambda setup, _: setup.scene.subject_speed_m_s >= LEAPING,
+        lambda *_: (
+            "Who jumps, climbs or runs near water or traffic needs a safe landing and a spotter before"
+            " the picture."
         ),
     ),
     Rule(
-        "sun_behind",
-        lambda setup, _: setup.scene.background - setup.scene.subject >= BACKLIT,
-        lambda *_: (
-            "If the sun is in the frame, compose on the screen: never look at it through an optical finder."
+        "wind",
+        "a face of 0.6 m or more across",
+        lambda setup, _: bool(sails(setup)),
+        lambda setup, _: (
+            f"A face {listed([plain(2 * light.radius_m) for light in sails(setup)])} m across is a sail:"
+            f" sandbag the stand, keep it low and have someone hold it{ballast_words(setup)}"
         ),
+    ),
+    Rule(
+        "permit",
+        "place and time are known: a shoot on location",
+        lambda setup, _: setup.scene.moment is not None,
+        lambda *_: "Stands in public places may need a permit or insurance: follow local rules.",
+    ),
+    Rule(
+        "trigger_voltage",
+        "a light without high-speed sync",
+        lambda setup, _: any(light.hss_toll is None for light in setup.lights),
+        lambda *_: "An old flash can carry a high trigger voltage: check it before it meets a modern shoe.",
     ),
 )
 """Every caution there is, in the order they are shown."""

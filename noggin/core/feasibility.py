@@ -26,11 +26,6 @@ def shortcomings(setup: SetUp, lighting: Lighting) -> Iterator[str]:
         yield from _light_lacks(setup, firing)
 
 
-def is_short(lighting: Lighting) -> bool:
-    """Whether any light gives too little even at full power."""
-    return any(f.reserve is not None and f.reserve < -TOLERANCE for f in lighting.firings)
-
-
 def way_lacks(setup: SetUp, way: str, lighting: Lighting, surplus: Stops) -> Iterator[str]:
     """What a way lacks as such, then what its settings lack."""
     if way != "within_sync" and not surplus:
@@ -57,7 +52,7 @@ def _background_off(setup: SetUp, lighting: Lighting) -> str:
 
 
 def _light_lacks(setup: SetUp, firing: Firing) -> Iterator[str]:
-    name = firing.light.name or firing.light.role
+    name = firing.light.says
     if firing.full is None:
         who = f"{name} has none" if setup.camera.hss else "camera and trigger cannot do it"
         yield f"high-speed sync: {who}"

@@ -1,4 +1,4 @@
-"""Neutral-density filters: markings, and what a bag can put in front of the lens."""
+"""Neutral-density filters: markings, and what a bag can put in front of the lens; mired of gels."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -33,6 +33,24 @@ def stops_of_factor(factor: float) -> Stops:
     3.0
     """
     return log2(factor)
+
+
+def mired_shift(light_k: float, wanted_k: float) -> float:
+    """Mired between two colour temperatures in kelvin: 10⁶/wanted - 10⁶/light. By definition.
+
+    >>> round(mired_shift(5600, 3200))
+    134
+    """
+    return 1e6 / wanted_k - 1e6 / light_k
+
+
+def gelled(light_k: float, mired: float) -> float:
+    """Colour temperature in kelvin of a light behind a gel of so many mired. By definition.
+
+    >>> round(gelled(5600, 159), -2)
+    3000.0
+    """
+    return 1e6 / (1e6 / light_k + mired)
 
 
 @dataclass(frozen=True)

@@ -1,9 +1,13 @@
 """From a guide number to a level on the subject, term by term in stops."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from math import log2
+from math import atan, degrees, log2, sqrt
 
-from noggin.core.units import Metres, Stops
+from noggin.core.units import Metres, Seconds, Stops
+
+FLASH_K = 5600
+"""Colour temperature of a bare flash tube in kelvin. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -69,3 +73,45 @@ def falloff(distance_m: Metres, further_m: Metres, radius_m: Metres) -> Stops:
     """
     behind = distance_m + further_m
     return log2((distance_m**2 + radius_m**2) / (behind**2 + radius_m**2))
+
+
+def across(distances_m: Sequence[Metres], radius_m: Metres) -> Stops:
+    """Spread in stops from the nearest to the farthest of several faces, by their distances from a
+    light: log2((d_far² + r²)/(d_near² + r²)); 0 for fewer than two.
+
+    >>> across([2.0, 3.0, 4.0], 0.0), across([2.0], 0.0)
+    (2.0, 0.0)
+    """
+    if len(distances_m) < 2:
+        return 0.0
+    near, far = min(distances_m), max(distances_m)
+    return -falloff(near, far - near, radius_m)
+
+
+def distance_for(distance_m: Metres, radius_m: Metres, more: Stops) -> Metres | None:
+    """Where a light at `distance_m` must stand to give so many stops more (negative: fewer); None
+    where its face is too big to give them at any distance.
+
+    >>> distance_for(4.0, 0.0, 2.0), distance_for(1.0, 1.0, 1.5) is None
+    (2.0, True)
+    """
+    square = (distance_m**2 + radius_m**2) / 2**more - radius_m**2
+    return sqrt(square) if square > 0 else None
+
+
+def toll_on(toll: Stops, measured_at: Seconds, sync_s: Seconds) -> Stops:
+    """A toll measured at one sync time, on a body with another: toll + log2(t_measured/t_sync).
+
+    >>> toll_on(1.0, 1 / 100, 1 / 200)
+    2.0
+    """
+    return toll + log2(measured_at / sync_s)
+
+
+def angular_size(distance_m: Metres, radius_m: Metres) -> float:
+    """Degrees across which the face of a light is seen from the subject, its softness: 2·atan(r/d).
+
+    >>> round(angular_size(1.0, 1.0))
+    90
+    """
+    return degrees(2 * atan(radius_m / distance_m))

@@ -8,9 +8,11 @@ from noggin.core import exposure, flash
 from noggin.core.dials import Step
 from noggin.core.filters import NO_FILTER, Stack
 from noggin.core.flash import Term
+from noggin.core.light import Light
 from noggin.core.power import dialled_down, power_label
-from noggin.core.setup import Light, SetUp
-from noggin.core.units import EV100, Stops
+from noggin.core.setup import SetUp
+from noggin.core.tables import GELS
+from noggin.core.units import EV100, Seconds, Stops
 from noggin.core.wording import NONE, metres, number
 
 
@@ -37,7 +39,8 @@ class Settings:
 class Firing:
     """One light in one way. Levels in stops from mid-tone where it falls (subject or background).
 
-    `hss` says that it fires in high-speed sync; `down` is the dialled power in stops under full.
+    `hss` says that it fires in high-speed sync; `down` is the dialled power in stops under full, and
+    `spare` what the head can be turned down before a short opening lets less of its pulse through.
     `needed`, `down`, `level` and `reserve` are None where no flash is needed; `full`, `down`, `level`
     and `reserve` where the light cannot take part.
     """
@@ -47,6 +50,7 @@ class Firing:
     full: Stops | None
     needed: Stops | None
     down: Stops | None
+    spare: Stops = 0.0
 
     @property
     def reserve(self) -> Stops | None:
@@ -56,7 +60,9 @@ class Firing:
     @property
     def level(self) -> Stops | None:
         """Level at the dialled power."""
-        return None if self.full is None or self.down is None else self.full - self.down
+        if self.full is None or self.down is None:
+            return None
+        return min(self.full + self.spare - self.down, self.full)
 
     @property
     def power(self) -> float | None:
@@ -109,7 +115,7 @@ class Lighting:
     firings: tuple[Firing, ...]
     levels: Levels
 
-    @property
+    @cached_property
     def key(self) -> Firing:
         """The key light's part."""
         return next(firing for firing in self.firings if firing.light.role == "key")
@@ -125,15 +131,37 @@ def past_sync(setup: SetUp, settings: Settings) -> bool:
     return settings.shutter.stops > setup.camera.sync.stops
 
 
-def full_level(setup: SetUp, light: Light, settings: Settings) -> Stops | None:
-    """A light's level at full power; None past sync where it cannot do high-speed sync."""
-    level = light.reach - settings.aperture.stops + settings.iso.stops - settings.stack.stops
-    if not past_sync(setup, settings):
-        return level
+def open_time(setup: SetUp, shutter: Step) -> Seconds:
+    """How long the middle of the frame stays open to a pop fired at full opening, at or under sync."""
+    camera = setup.camera
+    return shutter.value - (camera.travel_s / 2 if camera.shutter == "focal_plane" else 0.0)
+
+
+def opening(setup: SetUp, light: Light, shutter: Step) -> Stops | None:
+    """What the shutter does to a full pop: at or slower than sync nothing, but for the part of a slow
+    pulse that the opening misses; past sync the toll and the time; None where it cannot take part."""
+    sync = setup.camera.sync
+    if shutter.stops <= sync.stops:
+        return 0.0 if light.pulse is None else light.pulse.caught(open_time(setup, shutter))
     if light.hss_toll is None or not setup.camera.hss:
         return None
-    shorter = flash.past_sync(settings.shutter.stops, setup.camera.sync.stops)
-    return level - light.hss_toll + shorter
+    return flash.past_sync(shutter.stops, sync.stops) - light.hss_toll
+
+
+def spare(setup: SetUp, light: Light, shutter: Step) -> Stops:
+    """How far a head that cuts its pulse can be turned down before a short opening passes less: what
+    the opening misses is the tail, which lower power does not fire."""
+    if light.pulse is None or light.pulse.head != "cut" or shutter.stops > setup.camera.sync.stops:
+        return 0.0
+    return -light.pulse.caught(open_time(setup, shutter))
+
+
+def full_level(setup: SetUp, light: Light, settings: Settings) -> Stops | None:
+    """A light's level at full power; None past sync where it cannot do high-speed sync."""
+    through = opening(setup, light, settings.shutter)
+    if through is None:
+        return None
+    return light.reach - settings.aperture.stops + settings.iso.stops - settings.stack.stops + through
 
 
 def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, ...]:
@@ -152,13 +180,18 @@ def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, .
         terms.append(Term("big face, close", near))
     if light.loss:
         terms.append(Term("modifier", -light.loss))
+    if light.gel is not None:
+        terms.append(Term(GELS[light.gel].label, -light.gel_loss))
     terms.append(Term(f"aperture f/{settings.aperture.label}", -settings.aperture.stops))
     if settings.iso.stops:
         terms.append(Term(f"ISO {settings.iso.label}", settings.iso.stops))
     if settings.stack.stops:
         terms.append(Term("filter", -settings.stack.stops))
-    if past_sync(setup, settings) and light.hss_toll is not None:
-        sync = setup.camera.sync
+    sync = setup.camera.sync
+    if not past_sync(setup, settings):
+        if light.pulse is not None:
+            terms.append(Term("pulse cut off", light.pulse.caught(open_time(setup, settings.shutter))))
+    elif light.hss_toll is not None:
         terms.append(Term("high-speed toll", -light.hss_toll))
         shorter = flash.past_sync(settings.shutter.stops, sync.stops)
         terms.append(Term(f"{sync.label} to {settings.shutter.label}", shorter))
@@ -173,13 +206,6 @@ def needed_flash(setup: SetUp, subject_ambient: Stops) -> Stops | None:
     if intent.school == "share" and intent.share is not None:
         return exposure.flash_for_share(intent.share, subject_ambient)
     return exposure.flash_for_total(intent.subject_level, subject_ambient)
-
-
-def key_reserve(setup: SetUp, settings: Settings) -> Stops | None:
-    """The key's reserve under settings; None when it is not needed or cannot take part."""
-    full = full_level(setup, setup.key, settings)
-    needed = needed_flash(setup, settings.level(setup.scene.subject))
-    return None if full is None or needed is None else full - (needed - setup.key_and_fill)
 
 
 def light_up(setup: SetUp, settings: Settings) -> Lighting:
@@ -198,11 +224,11 @@ def _fire(setup: SetUp, light: Light, settings: Settings, needed_flash: Stops | 
         needed = needed_flash - setup.key_and_fill + light.relative
     elif not light.lights_subject:
         needed = setup.intent.subject_level + light.relative
-    full = full_level(setup, light, settings)
+    full, more = full_level(setup, light, settings), spare(setup, light, settings.shutter)
     down = None
     if full is not None and needed is not None:
-        down = dialled_down(full - needed, light.power_step, light.power_min)
-    return Firing(light, past_sync(setup, settings) and full is not None, full, needed, down)
+        down = dialled_down(full - needed + more, light.power_step, light.power_min)
+    return Firing(light, past_sync(setup, settings) and full is not None, full, needed, down, more)
 
 
 def _levels(setup: SetUp, settings: Settings, firings: Sequence[Firing]) -> Levels:

@@ -1,9 +1,11 @@
 """The limits of every figure, once: validation, schema and wording read these rows."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import isnan
+from typing import Any
 
-from noggin.core.errors import OutOfRange
+from noggin.core.errors import OutOfRange, Refused
 from noggin.core.wording import number
 
 
@@ -45,6 +47,12 @@ class Range:
             raise OutOfRange(name, problem)
 
 
+def check_choice(name: str, value: object, choices: Mapping[Any, object]) -> None:
+    """Raise Refused naming the figure when `value` is none of the choices."""
+    if value not in choices:
+        raise Refused(name, f"{value!r} is none of {', '.join(map(str, choices))}")
+
+
 EV = Range(-10, 20)
 LEVEL = Range(-10, 10, "stops")
 SUBJECT_DISTANCE = Range(0.1, 1_000, "m")
@@ -66,7 +74,28 @@ LEAST_POWER = Range(1 / 8192, 1, words="1/8192 … 1/1")
 POWER_STEP = Range(0.1, 1, "stops")
 FULL_MARK = Range(1, 20)
 TOLL = Range(-1, 8, "stops")
+DROOP = Range(0, 6, "stops")
+PULSE = Range(1e-6, 1, "s")
+POPS = Range(1, 100_000)
+RECYCLE = Range(0.01, 120, "s")
+OVERHEAD = Range(0, 1)
+HSS_DRAW = Range(0.5, 5)
+STAND_HEIGHT = Range(0.1, 10, "m")
+FOOTPRINT = Range(0.1, 3, "m")
+SAIL = Range(0, 10, "m²")
+GUST = Range(0, 40, "m/s")
+ANGLE = Range(0, 180, "°")
+CHANNEL = Range(1, 99)
+UNCERTAINTY = Range(0, 5, "stops")
+BLUR = Range(0, 100, "% of frame")
+FRAMES = Range(1, 100_000)
+LATITUDE = Range(-90, 90, "°")
+LONGITUDE = Range(-180, 180, "°")
+AZIMUTH = Range(0, 360, "°")
+EVERY = Range(1, 720, "minutes")
 
 NAME_LENGTH = 120
+FACES_MOST = 40
+PULSE_ROWS_MOST = 24
 FILTERS_MOST = 12
 LIGHTS_MOST = 16

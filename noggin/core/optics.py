@@ -1,9 +1,10 @@
 """What the lens makes sharp and what it blurs. Thin lens throughout."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from math import hypot
+from math import cos, hypot, radians, sin
 
-from noggin.core.units import FNumber, Metres, Millimetres
+from noggin.core.units import FNumber, Metres, Millimetres, Seconds
 
 GREEN_MM = 0.55e-3
 """Wavelength for the Airy disc: 0.55 µm, the usual figure for green light."""
@@ -69,6 +70,69 @@ def airy_disc(f_number: FNumber) -> Millimetres:
     21.5
     """
     return 2.44 * GREEN_MM * f_number
+
+
+FULL_FRAME_MM = hypot(36, 24)
+"""Diagonal of a full-frame sensor, by which crop factors are counted."""
+
+
+def handheld_limit(focal_mm: Millimetres, sensor_mm: tuple[Millimetres, Millimetres]) -> Seconds:
+    """Slowest time that is safe by hand: 1/(focal length × crop). Common practice, no source.
+
+    >>> handheld_limit(50, (36, 24)), round(1 / handheld_limit(50, (24, 16)))
+    (0.02, 75)
+    """
+    return hypot(*sensor_mm) / (FULL_FRAME_MM * focal_mm)
+
+
+def smear_speed(speed_m_s: float, distance_m: Metres, focal_mm: Millimetres) -> float:
+    """How fast a subject's image runs over the sensor, mm/s: v · f/(s - f). Thin lens.
+
+    >>> round(smear_speed(3.0, 5.05, 50), 3)
+    30.0
+    """
+    return speed_m_s * 1000 * focal_mm / (distance_m * 1000 - focal_mm)
+
+
+def frame_side(distance_m: Metres, focal_mm: Millimetres, side_mm: Millimetres) -> Metres:
+    """Width (or height) of what the frame takes in at a distance: side · (s - f)/f. Thin lens.
+
+    >>> round(frame_side(3.2, 85, 36), 2)
+    1.32
+    """
+    return side_mm * (distance_m / focal_mm - 0.001)
+
+
+def light_in_frame(
+    light_m: Metres,
+    radius_m: Metres,
+    angle_deg: float,
+    subject_m: Metres,
+    focal_mm: Millimetres,
+    side_mm: Millimetres,
+) -> bool:
+    """Whether a light beside the subject shows at the edge of the frame.
+
+    It stands `light_m` from the subject, `angle_deg` off the line from subject to lens (0 at the lens,
+    90 beside, 180 behind), and shows when its near edge lies within half the frame at its depth.
+
+    >>> light_in_frame(2.5, 0.0, 45, 3.2, 85, 36), light_in_frame(0.6, 0.4, 90, 3.2, 85, 36)
+    (False, True)
+    """
+    depth = subject_m - light_m * cos(radians(angle_deg))
+    if depth * 1000 <= focal_mm:
+        return False
+    beside = light_m * sin(radians(angle_deg)) - radius_m
+    return beside < frame_side(depth, focal_mm, side_mm) / 2
+
+
+def all_sharp(faces_m: Sequence[Metres], near_m: Metres, far_m: Metres | None) -> bool:
+    """Whether every face (distances from the lens) lies within what is sharp.
+
+    >>> all_sharp([3.15, 3.25], 3.12, 3.28), all_sharp([3.0], 3.12, None)
+    (True, False)
+    """
+    return all(near_m <= face and (far_m is None or face <= far_m) for face in faces_m)
 
 
 def focus(

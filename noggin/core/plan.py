@@ -30,12 +30,15 @@ METHODS = {
 
 @dataclass(frozen=True)
 class Way:
-    """One way worked out: settings, lights and levels, whether it can be, and what it lacks."""
+    """One way worked out: settings, lights and levels, whether it can be, what it lacks, and the
+    drawbacks that put it lower in the advice; `uncertainty` is the ± of its reserve in stops."""
 
     way: str
     lighting: Lighting
     focus: Focus
     lacks: tuple[str, ...] = ()
+    drawbacks: tuple[str, ...] = ()
+    uncertainty: Stops | None = None
     reasons: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
 

@@ -15,7 +15,10 @@ EQUAL: Stops = 0.05
 
 
 def advice(plan: Plan) -> str:
-    """Why the chosen way is advised over the others that can be; what is nearest when none can."""
+    """Why the chosen way is advised over the others that can be; what is nearest when none can.
+
+    The rule is `weighing.RULE`; ways with more drawbacks than the chosen one are named with them.
+    """
     chosen = plan.chosen
     if chosen is None:
         nearest = plan.ways[0]
@@ -25,8 +28,14 @@ def advice(plan: Plan) -> str:
     others = [way for way in plan.ways if way.feasible and way is not chosen]
     if not others:
         return f"Advised: {chosen.label} is the only way that can be."
+    lower = [way for way in others if len(way.drawbacks) > len(chosen.drawbacks)]
+    equal = [way for way in others if way not in lower]
+    put_lower = listed([way.label for way in lower])
+    if not equal:
+        return f"Advised: {chosen.label}. Put lower: {put_lower}, for {lower[0].drawbacks[0]}."
     preference = PREFERENCES[plan.setup.intent.prefer]
-    return f"Advised, {preference}: {_ADVICE[plan.setup.intent.prefer](chosen, others, plan.setup)}."
+    words = f"Advised, {preference}: {_ADVICE[plan.setup.intent.prefer](chosen, equal, plan.setup)}."
+    return f"{words} Put lower: {put_lower}, for {lower[0].drawbacks[0]}." if lower else words
 
 
 def _most_reach(chosen: Way, others: list[Way], setup: SetUp) -> str:
@@ -78,7 +87,8 @@ def _gap(way: Way, chosen: Way) -> Stops:
 
 def reasons(setup: SetUp, way: Way) -> tuple[str, ...]:
     """The reasons for one way's figures: what takes the surplus, then what the flash must do."""
-    return (*_WAY_REASONS[way.way](setup, way), *_flash_reasons(setup, way))
+    lower = (f"Put lower: {drawback}." for drawback in way.drawbacks if way.feasible)
+    return (*_WAY_REASONS[way.way](setup, way), *_flash_reasons(setup, way), *lower)
 
 
 def _surplus_words(setup: SetUp) -> str:
@@ -197,6 +207,18 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     yield (
         f"A full pop gives {signed(key.full)}, {signed(key.needed)} is needed:"
         f" {signed(key.reserve)} in reserve, dialled {key.power_words}."
+    )
+    if way.uncertainty is not None and key.reserve is not None and key.reserve >= 0:
+        yield _trust_words(key.reserve, way.uncertainty)
+
+
+def _trust_words(reserve: Stops, uncertainty: Stops) -> str:
+    """How far to trust a reserve: two times in forty it is off by more than its ±."""
+    if reserve >= uncertainty:
+        return f"The reserve is known to ± {stops(uncertainty)}: it holds even at its worst."
+    return (
+        f"The reserve is known to ± {stops(uncertainty)} only: it may be as little as"
+        f" {signed(reserve - uncertainty)}. Measuring the light makes it surer."
     )
 
 

@@ -18,9 +18,20 @@ DARK_SUIT: Stops = -2.5
 """A dark suit under the mid-tone of the face's light. Common practice, no source."""
 
 
-def clips(level: Stops) -> bool:
-    """Whether a zone at this level has lost its detail to white."""
-    return level >= CLIP
+def clipping_level(iso: Stops, base: Stops) -> Stops:
+    """Stops over mid-tone at which the sensor is full; an extended low ISO lowers it stop for stop.
+
+    `iso` and `base` in stops over ISO 100. Source: ISO 12232, saturation-based speed.
+
+    >>> round(clipping_level(-1.0, 0.0), 2), clipping_level(3.0, 0.0) == CLIP
+    (1.96, True)
+    """
+    return CLIP + min(0.0, iso - base)
+
+
+def clips(level: Stops, at: Stops = CLIP) -> bool:
+    """Whether a zone at this level has lost its detail to white, with the sensor full at `at`."""
+    return level >= at
 
 
 MID_GREY = 0.18

@@ -4,28 +4,28 @@ Which settings a way may use stands in `candidates`, when they are feasible in `
 of them is taken for each way, and the ways are put in order.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from noggin.core import candidates, optics
-from noggin.core.candidates import background_error, reaches_background
+from noggin.core.candidates import Offered
 from noggin.core.cautions import cautions
-from noggin.core.feasibility import is_short, shortcomings, way_lacks
-from noggin.core.lighting import Lighting, Settings, key_reserve, light_up
+from noggin.core.choosing import RESERVE_ENOUGH, choose, choose_with_least_iso
+from noggin.core.feasibility import way_lacks
+from noggin.core.lighting import Lighting, Settings
 from noggin.core.optics import Focus
 from noggin.core.plan import METHODS, Plan, Way
 from noggin.core.reasons import advice, lesson, reasons
 from noggin.core.setup import SetUp
+from noggin.core.trust import reserve_uncertainty
 from noggin.core.units import TOLERANCE, Stops
-
-RESERVE_ENOUGH: Stops = 3.0
-"""Reserve beyond which more is worth nothing between settings of one way; also what a way without
-need of flash counts as."""
+from noggin.core.weighing import drawbacks
 
 EQUAL_RESERVE: Stops = 1 / 3
 """Reserves closer than this count as equal when ways are put in order."""
 
-PAST_THE_WALL: dict[str, Callable[[SetUp], Iterable[Settings]]] = {
+OFFERS: dict[str, Callable[[SetUp], Offered]] = {
+    "within_sync": candidates.within_sync,
     "stop_down": candidates.stop_down,
     "nd": candidates.nd,
     "mixed": candidates.mixed,
@@ -35,52 +35,31 @@ PAST_THE_WALL: dict[str, Callable[[SetUp], Iterable[Settings]]] = {
 
 def plan(setup: SetUp) -> Plan:
     """All five ways of a set-up in the order its preference asks for, with reasons and cautions."""
-    surplus = candidates.surplus(setup)
-    chosen = {"within_sync": _within_sync(setup)}
-    for key, offered in PAST_THE_WALL.items():
-        at_the_wall = (candidates.at_the_wall(setup),)
-        chosen[key] = choose(setup, tuple(offered(setup)) or at_the_wall)
-    ways = [
-        Way(key, lighting, _focus(setup, lighting), tuple(way_lacks(setup, key, lighting, surplus)))
-        for key, lighting in chosen.items()
-    ]
+    ways = [work_out(setup, key) for key in METHODS]
     return _explained(Plan(setup, in_order(ways, setup)))
 
 
-def choose(setup: SetUp, offered: Sequence[Settings]) -> Lighting:
-    """The best of the settings offered to one way.
-
-    Feasible ones first: the greatest reserve (more than 3 stops count as 3), then everything within a
-    dial step of it; of those the aperture nearest the wanted one, the background closest to what is
-    meant, the fewest filters, bag order. When none is feasible: the smallest background error, then
-    the aperture nearest the wanted one, then the greatest reserve.
-    """
-    reserves = [(_counted_reserve(setup, s), s) for s in offered if reaches_background(setup, s)]
-    reserves.sort(key=lambda pair: -pair[0])
-    feasible = ((reserve, s) for reserve, s in reserves if _feasible(setup, s))
-    most, _ = next(feasible, (None, None))
-    if most is not None:
-        close = [s for reserve, s in reserves if reserve >= most - setup.dial_step - TOLERANCE]
-        close.sort(key=lambda s: _closeness(setup, s))
-        return light_up(setup, next(s for s in close if _feasible(setup, s)))
-    aims = [(_aim(setup, s), s) for s in offered]
-    best = min(aim for aim, _ in aims)
-    nearest = [s for aim, s in aims if aim == best]
-    return light_up(setup, max(nearest, key=lambda s: _plain_reserve(setup, s)))
-
-
-def _feasible(setup: SetUp, settings: Settings) -> bool:
-    if _counted_reserve(setup, settings) < -TOLERANCE:
-        return False  # found without working out every light
-    return not any(shortcomings(setup, light_up(setup, settings)))
+def work_out(setup: SetUp, key: str) -> Way:
+    """One way by its key in METHODS, without the words that compare it with the others."""
+    offered = OFFERS[key](setup)
+    if key == "within_sync":
+        lighting = choose_with_least_iso(setup, offered)
+    else:
+        lighting = choose(setup, offered if len(offered) else candidates.wall_alone(setup))
+    focus = _focus(setup, lighting)
+    lacks = tuple(way_lacks(setup, key, lighting, candidates.surplus(setup)))
+    lower = tuple(drawbacks(setup, lighting, focus))
+    return Way(key, lighting, focus, lacks, lower, reserve_uncertainty(setup, lighting))
 
 
 def in_order(ways: Sequence[Way], setup: SetUp) -> tuple[Way, ...]:
-    """Feasible ways first, each group in the order of the set-up's preference."""
+    """Feasible ways first, each group in the order of the set-up's preference; among the feasible
+    those with fewer drawbacks before the rest. The rule in words is `weighing.RULE`."""
     order = {"reach": _by_reach, "speed": _by_speed, "glass": _by_glass}[setup.intent.prefer]
     feasible = [way for way in ways if way.feasible]
     others = [way for way in ways if not way.feasible]
-    return (*order(feasible, setup), *order(others, setup))
+    weighed = sorted(order(feasible, setup), key=lambda way: len(way.drawbacks))
+    return (*weighed, *order(others, setup))
 
 
 def _by_reach(ways: Sequence[Way], setup: SetUp) -> list[Way]:
@@ -114,38 +93,6 @@ def _way_reserve(way: Way) -> Stops:
     if way.reserve is None:
         return RESERVE_ENOUGH if way.feasible else float("-inf")
     return way.reserve
-
-
-def _within_sync(setup: SetUp) -> Lighting:
-    """ISO rises from the lowest only as far as a time within sync, or a light that is short, needs."""
-    offered: list[Settings] = []
-    for batch in candidates.within_sync(setup):
-        offered.extend(batch)
-        fits = (light_up(setup, s) for s in batch if reaches_background(setup, s))
-        if any(not is_short(lighting) for lighting in fits):
-            break
-    return choose(setup, offered)
-
-
-def _counted_reserve(setup: SetUp, settings: Settings) -> Stops:
-    reserve = key_reserve(setup, settings)
-    return RESERVE_ENOUGH if reserve is None else min(reserve, RESERVE_ENOUGH)
-
-
-def _plain_reserve(setup: SetUp, settings: Settings) -> Stops:
-    reserve = key_reserve(setup, settings)
-    return float("-inf") if reserve is None else reserve
-
-
-def _closeness(setup: SetUp, settings: Settings) -> tuple[float, float, int, tuple[int, ...]]:
-    error, aperture_miss = _aim(setup, settings)
-    return aperture_miss, error, len(settings.stack.names), settings.stack.places
-
-
-def _aim(setup: SetUp, settings: Settings) -> tuple[float, float]:
-    """How far the background, then the aperture, is from what is meant; free of rounding noise."""
-    error = round(abs(background_error(setup, settings)), 9)
-    return error, _aperture_miss(setup, settings)
 
 
 def _aperture_miss(setup: SetUp, settings: Settings) -> Stops:

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
 
-from noggin.core import limits, setup
+from noggin.core import camera, light, limits, setup
 from noggin.core.errors import Refused
 from noggin.core.filters import Filter
 from noggin.core.quantities import as_fraction
@@ -90,8 +90,8 @@ class Camera(Part):
     sensor_mm: Annotated[tuple[Side, Side], BeforeValidator(_pair)] = (36, 24)
     hss: bool = True
 
-    def core(self) -> setup.Camera:
-        return setup.Camera(**self.model_dump())
+    def core(self) -> camera.Camera:
+        return camera.Camera(**self.model_dump())
 
 
 class Lens(Part):
@@ -100,8 +100,8 @@ class Lens(Part):
     widest: Annotated[float, Within(limits.APERTURE)]
     smallest: Annotated[float, Within(limits.APERTURE)]
 
-    def core(self) -> setup.Lens:
-        return setup.Lens(**self.model_dump())
+    def core(self) -> camera.Lens:
+        return camera.Lens(**self.model_dump())
 
 
 FilterStops = Annotated[float, Within(limits.FILTER)]
@@ -154,8 +154,8 @@ class LightDocument(Part):
     hss_toll: Annotated[float, Within(limits.TOLL)] | None = None
     relative_level: Level | None = None
 
-    def core(self) -> setup.Light:
-        return setup.Light(**self.model_dump())
+    def core(self) -> light.Light:
+        return light.Light(**self.model_dump())
 
 
 class SetUpDocument(Part):
@@ -241,9 +241,9 @@ def written(document: SetUpDocument) -> dict[str, Any]:
     found = document.model_dump(mode="json")
     for limit in ("sync_s", "fastest_s", "slowest_s"):
         found["camera"][limit] = as_fraction(found["camera"][limit]) or found["camera"][limit]
-    for light in found["lights"]:
+    for one in found["lights"]:
         for figure in ("power_min", "power_step"):
-            light[figure] = as_fraction(light[figure]) or light[figure]
+            one[figure] = as_fraction(one[figure]) or one[figure]
     for item in found["filters"]:
         least, most = item["stops"]
         if least == most:

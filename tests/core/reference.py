@@ -6,7 +6,8 @@ Written from the description of the plan document alone; slow and simple, for te
 from itertools import combinations, product
 from math import log2
 
-from noggin.core.setup import Light, SetUp
+from noggin.core.light import Light
+from noggin.core.setup import SetUp
 
 EPS = 1e-6
 ROLE_LEVELS = {"key": 0.0, "fill": -1.5, "rim": 0.5, "background": 0.0}

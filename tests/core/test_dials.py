@@ -3,9 +3,9 @@
 import unittest
 
 from noggin.core import dials
+from noggin.core.camera import Camera
 from noggin.core.dials import aperture_stops, iso_stops, shutter_stops
 from noggin.core.power import dialled_down, power_label
-from noggin.core.setup import Camera
 from tests.support import noon
 
 

@@ -1,0 +1,170 @@
+"""Choosing one of the settings offered to a way: all of them judged at once, the best one lit.
+
+The sums are those of `lighting`, on columns; a test holds the two to each other.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import log2
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.candidates import Column, Offered
+from noggin.core.feasibility import POWER_MISS
+from noggin.core.light import Light
+from noggin.core.lighting import Lighting, light_up, opening, spare
+from noggin.core.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
+
+Marks = NDArray[np.bool_]
+"""Yes or no for every setting on offer."""
+
+Table = NDArray[np.float64]
+"""One figure in stops for every light (down) and every setting on offer (across)."""
+
+RESERVE_ENOUGH: Stops = 3.0
+"""Reserve beyond which more is worth nothing between settings of one way; also what a way without
+need of flash counts as."""
+
+
+@dataclass(frozen=True)
+class Judged:
+    """What the settings on offer come to.
+
+    `error`: background off what is meant; `aperture_miss`: aperture off the wanted one, both rounded
+    free of noise; `reserve`: the key's, NaN where it has none; `short`: some light gives too little;
+    `feasible`: nothing is lacking.
+    """
+
+    error: Column
+    aperture_miss: Column
+    reserve: Column
+    reaches: Marks
+    short: Marks
+    feasible: Marks
+
+
+def choose(setup: SetUp, offered: Offered) -> Lighting:
+    """The best of the settings offered to one way.
+
+    Feasible ones first: the greatest reserve (more than 3 stops count as 3), then everything within a
+    dial step of it; of those the aperture nearest the wanted one, the background closest to what is
+    meant, the fewest filters, bag order. When none is feasible: the smallest background error, then
+    the aperture nearest the wanted one, then the greatest reserve.
+    """
+    return _best(setup, offered, judge(setup, offered), len(offered))
+
+
+def choose_with_least_iso(setup: SetUp, offered: Offered) -> Lighting:
+    """The best of settings that come with rising ISO, which rises only as far as a time within sync, or
+    a light that is short, needs."""
+    judged, among = judge(setup, offered), len(offered)
+    fits = np.flatnonzero(judged.reaches & ~judged.short)
+    if len(fits):
+        among = int(np.searchsorted(offered.iso_at, offered.iso_at[fits[0]], side="right"))
+    return _best(setup, offered, judged, among)
+
+
+def _best(setup: SetUp, offered: Offered, judged: Judged, among: int) -> Lighting:
+    """The best of the first so many settings."""
+    feasible, reserve = judged.feasible[:among], judged.reserve[:among]
+    if feasible.any():
+        counted = np.fmin(np.where(np.isnan(reserve), RESERVE_ENOUGH, reserve), RESERVE_ENOUGH)
+        most = counted[feasible].max()
+        close = np.flatnonzero(feasible & (counted >= most - setup.dial_step - TOLERANCE))
+        keys: tuple[NDArray[Any], ...] = (
+            offered.stack_at,
+            offered.filters,
+            judged.error,
+            judged.aperture_miss,
+        )
+    else:
+        close = np.arange(among)
+        plain = np.where(np.isnan(judged.reserve), -np.inf, judged.reserve)
+        keys = (-plain, judged.aperture_miss, judged.error)
+    best = close[np.lexsort([key[close] for key in keys])[0]]
+    return light_up(setup, offered.settings(int(best)))
+
+
+def judge(setup: SetUp, offered: Offered) -> Judged:
+    """Every setting on offer judged as `feasibility` would judge it alone."""
+    camera_side = offered.aperture - offered.iso + offered.nd
+    settings = camera_side + offered.time
+    error = setup.scene.background - settings - setup.intent.background_level
+    reaches = np.abs(error) <= setup.dial_step / 2 + TOLERANCE
+    needed = _needed_flash(setup, setup.scene.subject - settings)
+    full, spares = _full_levels(setup, offered, camera_side)
+    reserve = full - _needed_levels(setup, needed)
+    dialled_off = _dialled_off(setup, reserve, spares)
+    short = reserve < -TOLERANCE
+    lacking = short | (np.abs(dialled_off) > POWER_MISS + TOLERANCE) | np.isnan(full)
+    return Judged(
+        _quiet(error),
+        _quiet(offered.aperture - setup.wanted_aperture.stops),
+        reserve[setup.lights.index(setup.key)],
+        reaches,
+        np.any(short, axis=0),
+        reaches & ~np.any(lacking, axis=0),
+    )
+
+
+def _quiet(off: Column) -> Column:
+    """How far off, without the noise of binary fractions."""
+    return np.asarray(np.round(np.abs(off), 9), dtype=np.float64)
+
+
+def _needed_flash(setup: SetUp, ambient: Column) -> Column:
+    """`lighting.needed_flash` on a column; NaN where none is needed."""
+    intent = setup.intent
+    if intent.school == "match":
+        return np.full_like(ambient, intent.subject_level)
+    if intent.school == "share" and intent.share is not None:
+        return ambient + log2(intent.share / (1 - intent.share))
+    lacking = ambient < intent.subject_level - TOLERANCE
+    under = np.where(lacking, ambient - intent.subject_level, -1.0)
+    return np.where(lacking, intent.subject_level + np.log2(1 - np.exp2(under)), np.nan)
+
+
+def _full_levels(setup: SetUp, offered: Offered, camera_side: Column) -> tuple[Table, Table]:
+    """Each light's level at full power (NaN where it cannot take part), and what it has to spare."""
+    reach = _each_light(setup, lambda light: light.reach)
+    toll = _each_light(setup, lambda light: _toll(setup, light))
+    past = np.array([time.stops for time in offered.times]) - setup.camera.sync.stops
+    through = np.where(past > TOLERANCE, -toll - past, 0.0)
+    spares = np.zeros_like(through)
+    for at, light in enumerate(setup.lights):
+        if light.pulse:
+            through[at] = [opening(setup, light, time) for time in offered.times]
+            spares[at] = [spare(setup, light, time) for time in offered.times]
+    full = reach - camera_side + through[:, offered.time_at]
+    return full, spares[:, offered.time_at]
+
+
+def _toll(setup: SetUp, light: Light) -> Stops:
+    """A light's toll; NaN where it has no high-speed sync."""
+    return light.hss_toll if light.hss_toll is not None and setup.camera.hss else float("nan")
+
+
+def _needed_levels(setup: SetUp, needed: Column) -> Table:
+    """The level each light must give; NaN where none is needed."""
+    relative = _each_light(setup, lambda light: light.relative)
+    on_subject = _each_light(setup, lambda light: light.lights_subject).astype(bool)
+    without = setup.intent.subject_level + relative
+    need = needed - setup.key_and_fill + relative
+    return np.where(np.isnan(needed) & ~on_subject, without, need)
+
+
+def _dialled_off(setup: SetUp, reserve: Table, spares: Table) -> Table:
+    """By how much each light misses its needed level when it is dialled."""
+    step = _each_light(setup, lambda light: light.power_step)
+    lowest = _each_light(setup, lambda light: -log2(light.power_min))
+    steps = np.ceil((reserve + spares) / step - 0.5 - TOLERANCE)
+    down = np.minimum(np.maximum(steps * step, 0.0), lowest)
+    return np.minimum(reserve + spares - down, reserve)
+
+
+def _each_light(setup: SetUp, figure: Callable[[Light], float]) -> Table:
+    """One figure of every light, as a column beside the settings."""
+    return np.array([[figure(light)] for light in setup.lights], dtype=np.float64)

@@ -1,0 +1,257 @@
+"""Daylight without a reading: from sun and sky to the EV100 of each zone, and anchoring to a reading.
+
+Sources stand with the figures in `tables`; declination and equation of time come from the `astral`
+library (after NOAA's solar calculator).
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta, tzinfo
+from functools import lru_cache
+from math import asin, atan2, cos, degrees, exp, hypot, log2, pi, radians, sin, tan
+
+from astral.julian import julianday, julianday_to_juliancentury
+from astral.sun import eq_of_time, sun_declination
+
+from noggin.core import limits
+from noggin.core.tables import GROUNDS, SKIES, SOLAR_NORMAL_KLX, TRUST, TWILIGHT, Sky
+from noggin.core.units import EV100, Stops
+
+BLEND_TO = 5.0
+"""Sun height in degrees up to which, under a clear sky, twilight fit and daylight model are blended."""
+
+LOW_SUN_UNCERTAINTY: Stops = 1.0
+"""± of an estimate with the sun under BLEND_TO: the two sources differ by up to 1.2 stops there."""
+
+NIGHT_UNCERTAINTY: Stops = 3.0
+"""± under astronomical twilight, where moon and lamps decide. Common practice, no source."""
+
+INCIDENT_C = 330
+"""Constant of incident meters with a dome, lux·s. Source: ISO 2720."""
+
+REFLECTED_K = 12.5
+"""Constant of reflected-light meters, cd/m²·s. Source: ISO 2720."""
+
+
+@dataclass(frozen=True)
+class Sun:
+    """Where the sun stands: geometric height and azimuth from north through east, degrees."""
+
+    height_deg: float
+    azimuth_deg: float
+
+
+@dataclass(frozen=True)
+class Place:
+    """A spot on the earth (degrees, north and east positive), its sky and ground, and the azimuth the
+    camera looks toward (None: the sunlit surface is the one that faces the sun)."""
+
+    lat: float
+    lon: float
+    sky: str = "clear"
+    ground: str = "grass"
+    facing_deg: float | None = None
+
+    def __post_init__(self) -> None:
+        limits.LATITUDE.check("lat", self.lat)
+        limits.LONGITUDE.check("lon", self.lon)
+        limits.check_choice("sky", self.sky, SKIES)
+        limits.check_choice("ground", self.ground, GROUNDS)
+        if self.facing_deg is not None:
+            limits.AZIMUTH.check("facing_deg", self.facing_deg)
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A place at an instant; the time carries the zone that its clocks keep."""
+
+    place: Place
+    time: datetime
+
+
+@dataclass(frozen=True)
+class Daylight:
+    """One moment's light: EV100 of the sunlit side, of the side away from the sun and of the sky, and
+    the ± of all three in stops."""
+
+    time: datetime
+    sun: Sun
+    sunlit: EV100
+    shaded: EV100
+    sky: EV100
+    uncertainty: Stops
+
+
+def sun_at(lat: float, lon: float, time: datetime) -> Sun:
+    """The sun's geometric height (no refraction) and azimuth. `time` must know its zone.
+
+    Spherical triangle of pole, zenith and sun. `astral`'s own function stops at 89.8° of latitude.
+    """
+    moment = time.astimezone(UTC)
+    century = julianday_to_juliancentury(julianday(moment))
+    declination, north = radians(sun_declination(century)), radians(lat)
+    minutes = moment.hour * 60 + moment.minute + (moment.second + moment.microsecond / 1e6) / 60
+    hour_angle = radians((minutes + eq_of_time(century)) / 4 + lon - 180)
+    rise = sin(north) * sin(declination) + cos(north) * cos(declination) * cos(hour_angle)
+    height = asin(max(-1.0, min(1.0, rise)))
+    west = sin(hour_angle)
+    south = cos(hour_angle) * sin(north) - tan(declination) * cos(north)
+    return Sun(degrees(height), (degrees(atan2(west, south)) + 180) % 360)
+
+
+def air_mass(height_deg: float) -> float:
+    """Air passed by the sun's rays over that of the zenith, for a sun from 0 to 90° high.
+
+    Source: Kasten and Young 1989, 1/(sin h + 0.50572 (h + 6.07995)^-1.6364).
+
+    >>> round(air_mass(90), 2), round(air_mass(30), 2)
+    (1.0, 1.99)
+    """
+    low: float = 0.50572 * (height_deg + 6.07995) ** -1.6364
+    return 1 / (sin(radians(height_deg)) + low)
+
+
+def direct_normal(height_deg: float, sky: Sky) -> float:
+    """Klx on a surface square to the sun; 0 under the horizon and without direct sun. IES RP-21."""
+    if sky.extinction is None or height_deg <= 0:
+        return 0.0
+    return SOLAR_NORMAL_KLX * exp(-sky.extinction * air_mass(height_deg))
+
+
+def sky_horizontal(height_deg: float, sky: Sky) -> float:
+    """Klx of the sky alone on level ground, sun from 0 to 90° high: A + B sin^C h. IES RP-21."""
+    return sky.a + sky.b * float(max(0.0, sin(radians(height_deg))) ** sky.c)
+
+
+def twilight(height_deg: float, sky: Sky) -> float:
+    """Klx on level ground by the twilight fit, sun under 5°; under -18° what is left at -18°.
+
+    >>> round(twilight(-6, SKIES["clear"]) * 1000, 1)
+    3.4
+    """
+    height = max(height_deg, TWILIGHT[-1][0])
+    terms = next(terms for down_to, terms in TWILIGHT if height >= down_to)
+    power = sum(term * (height / 90) ** n for n, term in enumerate(terms))
+    return 10 ** (power - 3) / 2**sky.dusk
+
+
+def illuminance(height_deg: float, sky: Sky) -> tuple[float, float]:
+    """Klx of the direct sun on a surface square to it, and of the sky on level ground.
+
+    Under the horizon the twilight fit; from 0° up the daylight model, blended with the fit (by the
+    logarithm of the light on level ground) up to 5° under a clear sky.
+    """
+    if height_deg < 0:
+        return 0.0, twilight(height_deg, sky)
+    direct, diffuse = direct_normal(height_deg, sky), sky_horizontal(height_deg, sky)
+    if sky.dusk or height_deg >= BLEND_TO:
+        return direct, diffuse
+    level = direct * sin(radians(height_deg)) + diffuse
+    scale = float((twilight(height_deg, sky) / level) ** (1 - height_deg / BLEND_TO))
+    return direct * scale, diffuse * scale
+
+
+def incident_ev(lux: float) -> EV100:
+    """EV100 of a surface by what falls on it: log2(100 E/330). Source: ISO 2720, C = 330.
+
+    >>> round(incident_ev(81_900), 2)
+    14.6
+    """
+    return log2(100 * lux / INCIDENT_C)
+
+
+def reflected_ev(cd_m2: float) -> EV100:
+    """EV100 of a surface by its luminance: log2(100 L/12.5). Source: ISO 2720, K = 12.5.
+
+    >>> reflected_ev(0.125)
+    0.0
+    """
+    return log2(100 * cd_m2 / REFLECTED_K)
+
+
+CARD: Stops = log2(0.18 / (pi * REFLECTED_K / INCIDENT_C))
+"""By how much a reading off an 18 % card is high: with C = 330 and K = 12.5 mid-tone is 11.9 %
+reflectance, π·K/C. Source: ISO 2720 constants."""
+
+
+def off_card(reading: EV100) -> EV100:
+    """EV100 of the light by a reflected reading off an 18 % card.
+
+    >>> round(off_card(14.6), 2)
+    14.0
+    """
+    return reading - CARD
+
+
+def daylight(place: Place, time: datetime) -> Daylight:
+    """The light of one moment at a place.
+
+    A surface turned to the camera gets E_dn·cos h·cos(Δaz) from the sun, half of the sky (0.396 under
+    overcast) and half of what the ground throws back: ½·ρ·(E_dn·sin h + E_sky).
+    """
+    sun, sky = sun_at(place.lat, place.lon, time), SKIES[place.sky]
+    direct, diffuse = illuminance(sun.height_deg, sky)
+    rise = sin(radians(sun.height_deg))
+    ground = GROUNDS[place.ground].reflectance * (direct * max(0.0, rise) + diffuse) / 2
+    aside = 0.0 if place.facing_deg is None else radians(sun.azimuth_deg - place.facing_deg - 180)
+    from_sun = direct * cos(radians(sun.height_deg)) * max(0.0, cos(aside))
+    shaded = sky.diffuse * diffuse + ground
+    return Daylight(
+        time,
+        sun,
+        sunlit=incident_ev(1000 * (shaded + from_sun)),
+        shaded=incident_ev(1000 * shaded),
+        sky=reflected_ev(1000 * sky.horizon * diffuse / pi),
+        uncertainty=_uncertainty(sun.height_deg, sky),
+    )
+
+
+def _uncertainty(height_deg: float, sky: Sky) -> Stops:
+    if height_deg < TWILIGHT[-1][0]:
+        return NIGHT_UNCERTAINTY
+    return max(LOW_SUN_UNCERTAINTY, sky.plus_minus) if height_deg < BLEND_TO else sky.plus_minus
+
+
+def instants(day: date, zone: tzinfo, every_min: int = 15) -> Iterator[datetime]:
+    """Every so many minutes of a local day from its first instant; with a clock change a day has more
+    or fewer of them, and each carries its offset."""
+    limits.EVERY.check("every", every_min)
+    at, end = _first_instant(day, zone), _first_instant(day + timedelta(days=1), zone)
+    while at < end:
+        yield at.astimezone(zone)
+        at += timedelta(minutes=every_min)
+
+
+def _first_instant(day: date, zone: tzinfo) -> datetime:
+    """The first instant of a local day; where the clock skips midnight, the one it skips to."""
+    return datetime(day.year, day.month, day.day, tzinfo=zone).astimezone(UTC)
+
+
+@lru_cache(maxsize=64)
+def day_of_light(place: Place, day: date, zone: tzinfo, every_min: int = 15) -> tuple[Daylight, ...]:
+    """The day's table at a place."""
+    return tuple(daylight(place, time) for time in instants(day, zone, every_min))
+
+
+@dataclass(frozen=True)
+class Anchor:
+    """A reading at a known time against what was estimated for it: `shift` is reading less estimate,
+    and shifts the rest of the day."""
+
+    shift: Stops
+    taken: datetime
+
+    def applied(self, light: Daylight, zone: str) -> tuple[EV100, Stops]:
+        """A zone's EV100 ("sunlit", "shaded", "sky") at another time of the day, and its ±."""
+        return getattr(light, zone) + self.shift, self.uncertainty(light)
+
+    def uncertainty(self, light: Daylight) -> Stops:
+        """± of the shifted estimate: the reading's own when it was taken, growing in three hours to
+        that of an estimate with a reading behind it. Common practice, no source."""
+        age = abs(light.time - self.taken) / timedelta(hours=3)
+        return hypot(TRUST["measured"].plus_minus, light.uncertainty * min(1.0, age))
+
+
+def anchored(reading: EV100, estimate: EV100, taken: datetime) -> Anchor:
+    """The anchor that one reading gives."""
+    return Anchor(reading - estimate, taken)

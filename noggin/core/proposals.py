@@ -1,0 +1,444 @@
+"""What is proposed when a way is short or lacks something: changed set-ups, worked out in closed form.
+
+Whether a proposal helps, and by how much, is the business of `remedies`, which plans it again.
+"""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from math import ceil, floor
+from typing import Any
+
+from noggin.core import candidates, flash, limits, optics
+from noggin.core.daylight import Daylight, day_of_light, daylight
+from noggin.core.dials import iso_dial
+from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY, POWER_MISS
+from noggin.core.filters import Filter
+from noggin.core.light import Light
+from noggin.core.lighting import Firing, needed_flash
+from noggin.core.plan import Way
+from noggin.core.setup import SetUp
+from noggin.core.tables import OPEN_SHADE, REFLECTOR, SCRIM, SUNLIT
+from noggin.core.units import EV100, TOLERANCE, Metres, Stops
+from noggin.core.ways import work_out
+from noggin.core.wording import metres, number, plain, signed, stops
+
+NEAREST: Metres = 0.5
+"""Nearest a light is proposed to stand. Common practice, no source."""
+
+PLACE_STEP: Metres = 0.05
+"""To what a proposed distance is rounded, toward more help."""
+
+LEAST_GAIN: Stops = 0.05
+"""What helps by less is not proposed."""
+
+HEADS_MORE = 3
+"""At most so many more heads are proposed. Common practice, no source."""
+
+SMALL_SHARE = 0.5
+"""Share of flash up to which a reflector may take its place. Common practice, no source."""
+
+BRIGHTEST: Stops = 2.0
+"""Level up to which a background still shows what it is. Common practice, no source."""
+
+EVERY_MIN = 15
+"""Step of the clock when waiting, minutes."""
+
+
+WAITS_TRIED = 4
+"""Quarter-hours that are planned before waiting is given up."""
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A changed set-up before it is planned; `way` where it is to be planned another way."""
+
+    remedy: str
+    to: str
+    setup: SetUp
+    change: Mapping[str, Any]
+    way: str = ""
+
+
+@dataclass(frozen=True)
+class Case:
+    """A way that lacks something, and what its lights are off by."""
+
+    setup: SetUp
+    way: Way
+
+    @property
+    def error(self) -> Stops:
+        """Stops by which the background comes out brighter than meant, beyond the tolerance; 0 within."""
+        settings = self.way.settings
+        if candidates.reaches_background(self.setup, settings):
+            return 0.0
+        return candidates.background_error(self.setup, settings)
+
+    @property
+    def short(self) -> list[tuple[int, Firing, Stops]]:
+        """Lights that give too little at full power: place, firing, by how much."""
+        return [(at, f, -r) for at, f, r in self._reserves() if r < -TOLERANCE]
+
+    @property
+    def strong(self) -> list[tuple[int, Firing, Stops]]:
+        """Lights that give too much as dialled: place, firing, by how much."""
+        found = []
+        for at, firing, _ in self._reserves():
+            over = (firing.level or 0.0) - (firing.needed or 0.0)
+            if over > POWER_MISS + TOLERANCE:
+                found.append((at, firing, over))
+        return found
+
+    @property
+    def excluded(self) -> bool:
+        """Whether a light cannot take part."""
+        return any(firing.full is None for firing in self.way.lighting.firings)
+
+    @property
+    def too_bright(self) -> Stops:
+        """Stops by which daylight alone takes the subject over what is meant, beyond a third."""
+        over = self.way.lighting.levels.subject_ambient - self.setup.intent.subject_level
+        return over if over > POWER_MISS else 0.0
+
+    @property
+    def reserve(self) -> Stops:
+        """The least reserve of any light; 0 where a light cannot take part."""
+        reserves = [reserve for _, _, reserve in self._reserves()]
+        return 0.0 if self.excluded or not reserves else min(reserves)
+
+    def _reserves(self) -> Iterator[tuple[int, Firing, Stops]]:
+        for at, firing in enumerate(self.way.lighting.firings):
+            if firing.reserve is not None:
+                yield at, firing, firing.reserve
+
+
+@lru_cache(maxsize=256)
+def planned(setup: SetUp, key: str) -> Way:
+    """A way of the changed set-up; within sync where the way has nothing left to take away."""
+    way = work_out(setup, key)
+    return work_out(setup, "within_sync") if NOTHING_TO_TAKE_AWAY in way.lacks else way
+
+
+def most_too_strong(case: Case) -> Stops:
+    return max((over for _, _, over in case.strong), default=0.0)
+
+
+# Nearer, farther, stronger, weaker: what is done to the lights.
+
+
+def _with_lights(setup: SetUp, changed: Mapping[int, Light]) -> SetUp:
+    lights = tuple(changed.get(at, light) for at, light in enumerate(setup.lights))
+    return replace(setup, lights=lights)
+
+
+def _closer(case: Case) -> Iterator[Proposal]:
+    changed, words, change = {}, [], {}
+    for at, firing, by in case.short:
+        light = firing.light
+        wanted = flash.distance_for(light.distance_m, light.radius_m, by) or 0.0
+        to = max(floor(wanted / PLACE_STEP + TOLERANCE) * PLACE_STEP, NEAREST)
+        if to >= light.distance_m:
+            continue
+        to = round(to, 2)
+        changed[at] = replace(light, distance_m=to)
+        change[f"lights[{at}].distance_m"] = to
+        words.append(f"{light.says} to {metres(to)}{_enters_frame(case.setup, light, to)}")
+    if changed:
+        yield Proposal("closer", "; ".join(words), _with_lights(case.setup, changed), change)
+
+
+def _enters_frame(setup: SetUp, light: Light, to: Metres) -> str:
+    if not light.lights_subject:
+        return ""
+
+    def shows(distance: Metres) -> bool:
+        return optics.light_in_frame(
+            distance,
+            light.radius_m,
+            light.angle_deg,
+            setup.scene.subject_distance_m,
+            setup.lens.focal_mm,
+            setup.camera.sensor_mm[0],
+        )
+
+    return ", where it shows in the frame" if shows(to) and not shows(light.distance_m) else ""
+
+
+def _farther(case: Case) -> Iterator[Proposal]:
+    changed, words, change = {}, [], {}
+    for at, firing, by in case.strong:
+        light = firing.light
+        wanted = flash.distance_for(light.distance_m, light.radius_m, -by)
+        if wanted is None:
+            continue
+        to = round(ceil(wanted / PLACE_STEP - TOLERANCE) * PLACE_STEP, 2)
+        changed[at] = replace(light, distance_m=to)
+        change[f"lights[{at}].distance_m"] = to
+        words.append(f"{light.says} to {metres(to)}")
+    if changed:
+        yield Proposal("farther", "; ".join(words), _with_lights(case.setup, changed), change)
+
+
+def _modifier(case: Case) -> Iterator[Proposal]:
+    changed, words, change = {}, [], {}
+    for at, firing, by in case.short:
+        light = firing.light
+        if light.loss < LEAST_GAIN:
+            continue
+        to = max(floor((light.loss - by) * 10 + TOLERANCE) / 10, 0.0)
+        changed[at] = replace(light, loss=to)
+        change[f"lights[{at}].loss"] = to
+        what = f"one that takes {stops(to)}, not {stops(light.loss)}" if to else "none, the bare head"
+        words.append(f"{light.says}: {what}")
+    for at, firing, by in case.strong:
+        light = firing.light
+        to = ceil((light.loss + by) * 10 - TOLERANCE) / 10
+        changed[at] = replace(light, loss=to)
+        change[f"lights[{at}].loss"] = to
+        words.append(f"{light.says}: a diffuser or ND gel that takes {stops(to - light.loss)} more")
+    if changed:
+        yield Proposal("modifier", "; ".join(words), _with_lights(case.setup, changed), change)
+
+
+def _another_head(case: Case) -> Iterator[Proposal]:
+    changed, words, change = {}, [], {}
+    for at, firing, by in case.short:
+        light = firing.light
+        wanted = ceil(light.count * 2**by - TOLERANCE)
+        count = min(wanted, light.count + HEADS_MORE, int(limits.HEADS.most))
+        if count == light.count:
+            continue
+        changed[at] = replace(light, count=count)
+        change[f"lights[{at}].count"] = count
+        words.append(f"{count} heads like {light.says} together")
+    if changed:
+        yield Proposal("another_head", "; ".join(words), _with_lights(case.setup, changed), change)
+
+
+def _bigger_light(case: Case) -> Iterator[Proposal]:
+    changed, words, change = {}, [], {}
+    for at, firing, by in case.short:
+        light = firing.light
+        to = float(ceil(light.gn_m * 2 ** (by / 2) - TOLERANCE))
+        if to > limits.GUIDE_NUMBER.most:
+            continue
+        changed[at] = replace(light, gn_m=to)
+        change[f"lights[{at}].gn_m"] = to
+        words.append(f"guide number {number(to)} m in place of {light.says}, {number(light.gn_m)}")
+    if changed:
+        yield Proposal("bigger_light", "; ".join(words), _with_lights(case.setup, changed), change)
+
+
+# Glass, aperture, ISO and intention: what is done to the camera.
+
+
+def _filter_instead(case: Case) -> Iterator[Proposal]:
+    """Past sync or without the right filter: ND at sync, with what the bag has or one it lacks."""
+    over = candidates.surplus(case.setup)
+    missing = case.way.way in ("nd", "mixed") and case.error
+    if not over or not (case.way.way == "hss" or missing):
+        return
+    if case.setup.filters and case.way.way == "hss" and planned(case.setup, "nd").feasible:
+        yield Proposal("nd_not_hss", "the filters of the bag at sync speed", case.setup, {}, "nd")
+        return
+    strength = float(max(1, ceil(over - case.setup.dial_step / 2 - TOLERANCE)))
+    name = f"{plain(strength, 0)}-stop ND"
+    bag = (*case.setup.filters, Filter(_unused(name, case.setup), strength, strength))
+    written = [{"name": f.name, "stops": [f.least, f.most] if f.variable else f.least} for f in bag]
+    setup = replace(case.setup, filters=bag)
+    yield Proposal("nd_not_hss", f"a {name} at sync speed", setup, {"filters": written}, "nd")
+
+
+def _unused(name: str, setup: SetUp) -> str:
+    return f"{name}, new" if any(one.name == name for one in setup.filters) else name
+
+
+def _stop_down(case: Case) -> Iterator[Proposal]:
+    """A smaller aperture as the wanted one: at sync instead of past it, or against too much light."""
+    if case.way.way == "stop_down" or not (case.error > 0 or case.excluded or case.short or case.strong):
+        return
+    closing = max(candidates.surplus(case.setup), most_too_strong(case))
+    if closing <= 0:
+        return
+    wanted = case.setup.wanted_aperture.stops + closing - case.setup.dial_step / 2
+    aperture = next((s for s in case.setup.apertures if s.stops >= wanted - TOLERANCE), None)
+    if aperture is None:
+        return
+    nominal = float(aperture.label)
+    setup = replace(case.setup, intent=replace(case.setup.intent, aperture=nominal))
+    words = f"f/{aperture.label} as the wanted aperture"
+    yield Proposal("stop_down", words, setup, {"intent.aperture": nominal})
+
+
+def _raise_iso(case: Case) -> Iterator[Proposal]:
+    """Within sync, past the highest ISO that was allowed: the shutter shortens with it, up to sync."""
+    camera = case.setup.camera
+    if case.way.way != "within_sync" or case.way.settings.iso != camera.iso_high:
+        return
+    if not (case.short or case.error < 0):
+        return
+    more = max([-case.error, *(by for _, _, by in case.short)])
+    to = iso_dial().at_least(camera.iso_high.stops + more)
+    if to.stops <= camera.iso_high.stops:
+        return
+    nominal = float(to.label)
+    setup = replace(case.setup, camera=replace(camera, iso_highest=nominal))
+    yield Proposal("raise_iso", f"up to ISO {to.label}", setup, {"camera.iso_highest": nominal})
+
+
+def _brighter_background(case: Case) -> Iterator[Proposal]:
+    """The background left brighter: by its error, or by as much as the lights are short."""
+    intent, step = case.setup.intent, case.setup.dial_step
+    if case.error > 0:
+        more = ceil((case.error - step / 2) / step - TOLERANCE) * step
+    elif case.short:
+        more = _brighter_by(case)
+    else:
+        return
+    if not more:
+        return
+    for extra in range(3):
+        level = round(intent.background_level + more + extra * step, 6)
+        if level > BRIGHTEST:
+            return
+        setup = replace(case.setup, intent=replace(intent, background_level=level))
+        words = f"{stops(level - intent.background_level)} brighter, at {signed(level)}"
+        change = {"intent.background_level": level}
+        proposal = Proposal("brighter_background", words, setup, change)
+        if planned(setup, case.way.way).feasible or extra == 2:
+            yield proposal
+            return
+
+
+def _brighter_by(case: Case) -> Stops:
+    """Whole dial steps of background after which no light would be short: each one lets daylight and,
+    past sync or behind less glass, the flash gain a step."""
+    step, levels = case.setup.dial_step, case.way.lighting.levels
+    key = case.way.lighting.key
+    gains = case.way.way != "within_sync"
+    for steps in range(1, ceil(8 / step)):
+        more = steps * step
+        need = needed_flash(case.setup, levels.subject_ambient + more)
+        if need is None or key.needed is None:
+            return more
+        lower = case.way.lighting.needed_flash or need
+        if all(by <= (more if gains else 0.0) + lower - need + TOLERANCE for _, _, by in case.short):
+            return more
+    return 0.0
+
+
+# Shade, scrim, reflector, time: what is done to daylight.
+
+
+def _with_daylight(
+    case: Case, remedy: str, to: str, background: EV100, subject: EV100, **more: Any
+) -> Proposal:
+    scene = case.setup.scene
+    change: dict[str, Any] = {}
+    for zone, value in (("background", background), ("subject", subject)):
+        if value != getattr(scene, zone):
+            change[f"scene.ev100.{zone}"] = value
+    changed = replace(scene, background=background, subject=subject, **more)
+    return Proposal(remedy, to, replace(case.setup, scene=changed), change)
+
+
+def _scrim(case: Case) -> Iterator[Proposal]:
+    """Less daylight on the subject, where there is too much or the flash is a share of it."""
+    if not case.too_bright and case.setup.intent.school != "share":
+        return
+    scene = case.setup.scene
+    words = f"takes {stops(SCRIM)} of daylight off the subject"
+    yield _with_daylight(case, "scrim", words, scene.background, scene.subject - SCRIM)
+
+
+def _reflector(case: Case) -> Iterator[Proposal]:
+    """Sun thrown back on the shaded side, where the flash is a small part of the light."""
+    scene, levels = case.setup.scene, case.way.lighting.levels
+    sunlit = scene.background >= SUNLIT or scene.rim is not None
+    needed = case.way.lighting.needed_flash
+    if not sunlit or needed is None or not case.short:
+        return
+    if 1 / (1 + 2 ** (levels.subject_ambient - needed)) > SMALL_SHARE:
+        return
+    words = f"gives the shaded side {stops(REFLECTOR)}, and the flash less to do"
+    yield _with_daylight(case, "reflector", words, scene.background, scene.subject + REFLECTOR)
+
+
+def _shade(case: Case) -> Iterator[Proposal]:
+    """Subject and what is behind it moved out of the sun; nothing to gain where they stand in shade."""
+    scene = case.setup.scene
+    if scene.background < SUNLIT:
+        return
+    background = round(scene.background - OPEN_SHADE, 2)
+    subject = round(scene.subject - OPEN_SHADE, 2) if scene.subject >= SUNLIT else scene.subject
+    words = f"subject and background out of the sun, there about EV {plain(background)}"
+    proposal = _with_daylight(case, "shade", words, background, min(subject, background), rim=None)
+    if scene.rim is not None:
+        proposal = replace(proposal, change={**proposal.change, "scene.ev100.rim": None})
+    yield proposal
+
+
+def _wait(case: Case) -> Iterator[Proposal]:
+    """The first quarter-hour later that day at which the way works, by the day's light shifted to what
+    was read."""
+    moment = case.setup.scene.moment
+    if moment is None:
+        return
+    zone = moment.time.tzinfo
+    assert zone is not None  # noqa: S101 - a moment's time knows its zone
+    now = daylight(moment.place, moment.time)
+    darker = max([_most_error(case), candidates.surplus(case.setup) * case.excluded, *_shortages(case)])
+    tried = 0
+    for light in day_of_light(moment.place, moment.time.date(), zone, EVERY_MIN):
+        if light.time <= moment.time or now.sunlit - light.sunlit < darker or tried == WAITS_TRIED:
+            continue
+        tried += 1
+        proposal = _later(case, now, light)
+        if proposal and planned(proposal.setup, case.way.way).feasible:
+            yield proposal
+            return
+
+
+def _most_error(case: Case) -> Stops:
+    return max(case.error - case.setup.dial_step / 2, 0.0)
+
+
+def _shortages(case: Case) -> list[Stops]:
+    return [by for _, _, by in case.short]
+
+
+def _later(case: Case, now: Daylight, then: Daylight) -> Proposal | None:
+    """The set-up at a later time: each zone moves with the estimate of what it belongs to."""
+    scene, moment = case.setup.scene, case.setup.scene.moment
+    assert moment is not None  # noqa: S101 - asked before
+    moved: dict[str, Any] = {}
+    for zone, side in (("background", "sunlit"), ("subject", "shaded"), ("sky", "sky"), ("rim", "sunlit")):
+        before = getattr(scene, zone)
+        if before is not None:
+            moved[zone] = round(before + getattr(then, side) - getattr(now, side), 2)
+    if not all(value in limits.EV for value in moved.values()):
+        return None
+    changed = replace(scene, moment=replace(moment, time=then.time), **moved)
+    change: dict[str, Any] = {f"scene.ev100.{zone}": value for zone, value in moved.items()}
+    change["scene.place.time"] = then.time.isoformat(timespec="minutes")
+    words = f"until {then.time:%H:%M}, the background then at about EV {plain(moved['background'])}"
+    return Proposal("wait", words, replace(case.setup, scene=changed), change)
+
+
+PROPOSERS: tuple[Callable[[Case], Iterator[Proposal]], ...] = (
+    _closer,
+    _farther,
+    _modifier,
+    _another_head,
+    _bigger_light,
+    _filter_instead,
+    _stop_down,
+    _raise_iso,
+    _brighter_background,
+    _scrim,
+    _reflector,
+    _shade,
+    _wait,
+)
+"""Everything that is proposed."""

@@ -1,0 +1,138 @@
+"""Published and customary figures as named rows, source and edition beside them."""
+
+from dataclasses import dataclass
+
+from noggin.core.units import Stops
+
+
+@dataclass(frozen=True)
+class Trust:
+    """Where a figure comes from, and by how much it may be off (two standard deviations)."""
+
+    label: str
+    plus_minus: Stops
+
+
+TRUST = {
+    "measured": Trust("measured", 0.3),
+    "class": Trust("class default", 0.8),
+    "brochure": Trust("brochure", 1.0),
+}
+"""How far a figure is to be trusted. Common practice, no source: a brochure's guide number is taken
+with the tightest reflector and is often 1 to 2 stops hopeful."""
+
+
+@dataclass(frozen=True)
+class Toll:
+    """High-speed toll of a class of light, stops at the sync speed it was measured at."""
+
+    label: str
+    toll: Stops
+    plus_minus: Stops
+
+
+TOLLS = {
+    "large": Toll("large head, 400 to 600 Ws class", 1.1, 0.4),
+    "pocket": Toll("pocket strobe, 200 Ws class", 2.0, 0.4),
+    "speedlight": Toll("speedlight", 2.4, 0.4),
+    "unknown": Toll("unknown", 2.0, 0.7),
+}
+"""Class defaults, by plain inverse square from the tube. Common practice, no source; the ± of the three
+known classes is half the span that was met among lights of the class, from memory."""
+
+
+@dataclass(frozen=True)
+class Gel:
+    """A colour filter on a light: mired shift (warm is positive) and loss in stops."""
+
+    label: str
+    mired: float
+    loss: Stops
+
+
+GELS = {
+    "full_cto": Gel("full CTO", 159, 0.85),
+    "half_cto": Gel("half CTO", 80, 0.5),
+    "quarter_cto": Gel("quarter CTO", 42, 0.3),
+}
+"""Warming gels. Filter makers' usual figures, from memory."""
+
+MOVEMENTS = {
+    "standing": 0.0,
+    "walking": 1.4,
+    "turning dress": 2.0,
+    "leap": 3.0,
+    "running": 5.0,
+}
+"""Speeds of a subject in words, m/s across the frame. Common practice, no source."""
+
+OPEN_SHADE: Stops = 2.75
+"""Open shade under full sun, middle of 2.5 to 3 stops. Common practice, no source."""
+
+SUNLIT = 13.6
+"""EV100 from which a surface stands in direct sun, hazy sun included (full sun is 14.6). Common
+practice, no source."""
+
+SCRIM: Stops = 1.5
+"""What a scrim over the subject takes off its daylight, middle of 1 to 2 stops. Common practice."""
+
+REFLECTOR: Stops = 1.0
+"""What a reflector in the sun adds to a shaded face, held at arm's length. Common practice, no
+source."""
+
+
+@dataclass(frozen=True)
+class Sky:
+    """One kind of sky: direct normal illuminance falls by exp(-extinction · air mass), None without
+    direct sun; horizontal sky illuminance is a + b·sin^c(h), klx. `diffuse` is the share of it that a
+    vertical surface sees, `horizon` the sky's luminance near the horizon over its mean. `dusk` are the
+    stops by which its twilight lies under the clear one; `plus_minus` is the estimate's own."""
+
+    label: str
+    extinction: float | None
+    a: float
+    b: float
+    c: float
+    diffuse: float
+    horizon: float
+    dusk: Stops
+    plus_minus: Stops
+
+
+SKIES = {
+    "clear": Sky("clear", 0.21, 0.8, 15.5, 0.5, 0.5, 1.0, 0.0, 0.5),
+    "partly": Sky("partly cloudy", 0.80, 0.3, 45, 1, 0.5, 1.0, 1.34, 1.0),
+    "overcast": Sky("overcast", None, 0.3, 21, 1, 0.396, 0.65, 1.34, 1.0),
+}
+"""IES daylight availability, IESNA Lighting Handbook, daylighting chapter; IES RP-21. Vertical share and
+horizon luminance under overcast: CIE overcast sky (0.65 of the mean at 15° height). Twilight offset: 300
+against 759 lx at sunset, so that the curve has no jump. ±: common practice, no source."""
+
+SOLAR_NORMAL_KLX = 127.5
+"""Direct normal illuminance outside the atmosphere. IES RP-21."""
+
+TWILIGHT = (
+    (-0.8, (2.88, 22.26, -207.64, 1034.30)),
+    (-5.0, (2.88, 21.81, -258.11, -858.36)),
+    (-12.0, (2.70, 12.17, -431.69, -1899.83)),
+    (-18.0, (13.84, 262.72, 1447.42, 2797.93)),
+)
+"""Down to a sun height in degrees: l0 … l3 of log10 E = Σ l·x^n, x = height/90, E in lux. Twilight fits
+of the Explanatory Supplement to the Astronomical Almanac (1992); from memory, anchored by tests."""
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What lies before the subject: the share of light it throws back."""
+
+    label: str
+    reflectance: float
+
+
+GROUNDS = {
+    "grass": Ground("grass", 0.2),
+    "sand": Ground("sand", 0.4),
+    "paving": Ground("paving", 0.4),
+    "snow": Ground("snow", 0.8),
+}
+"""Reflectance of the ground. IESNA Lighting Handbook, daylighting chapter; from memory."""
