@@ -1,20 +1,30 @@
 """The command line: documents in, tables or documents out; and the server."""
 
+import datetime
 import sys
 import textwrap
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, BinaryIO
+from zoneinfo import ZoneInfo
 
 import click
 from tabulate import tabulate
 
 from noggin import __version__
 from noggin.core.board import ROWS
-from noggin.core.errors import NogginError
+from noggin.core.daylight import Daylight, Place, day_of_light
+from noggin.core.errors import NogginError, Refused
+from noggin.core.particulars import particulars
 from noggin.core.plan import Plan
+from noggin.core.remedies import Remedy, remedies
+from noggin.core.tables import GROUNDS, SKIES
 from noggin.core.ways import plan as plan_of
-from noggin.core.wording import NONE
+from noggin.core.weighing import RULE
+from noggin.core.wording import NONE, plain, signed
+from noggin.documents.daylight import light_of_day
 from noggin.documents.faults import BadDocument
+from noggin.documents.fields import YEARS, is_zone
 from noggin.documents.plan import plan_document
 from noggin.documents.reading import SIZE_MOST, read_object
 from noggin.documents.setup import setup_of
@@ -60,11 +70,77 @@ def plan(file: BinaryIO, as_json: bool) -> None:
         for fault in bad.faults:
             click.echo(str(fault), err=True)
         sys.exit(2)
+    helping = remedies(worked_out)
     if as_json:
-        document = plan_document(worked_out, found.get("notes"))
+        document = plan_document(worked_out, helping, found.get("notes"))
         click.echo(document.model_dump_json(indent=2).encode())
     else:
-        click.echo(table(worked_out).encode())
+        click.echo(table(worked_out, helping).encode())
+
+
+class ADate(click.ParamType[datetime.date]):
+    """A date as 2027-06-19, in a year for which the sun's place is worked out."""
+
+    name = "date"
+
+    def convert(
+        self, value: Any, param: click.Parameter | None, ctx: click.Context | None
+    ) -> datetime.date:
+        """The date, or a usage error."""
+        try:
+            read = datetime.date.fromisoformat(value)
+        except ValueError:
+            self.fail(f"{value!r} is not a date like 2027-06-19", param, ctx)
+        if read.year not in YEARS:
+            self.fail(f"{read.year} is outside {YEARS[0]} … {YEARS[-1]}", param, ctx)
+        return read
+
+
+class AZone(click.ParamType[ZoneInfo]):
+    """A time zone by its name in the system's list."""
+
+    name = "zone"
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> ZoneInfo:
+        """The zone, or a usage error."""
+        if not is_zone(value):
+            self.fail(f"{value!r} is not a time zone like Europe/Madrid", param, ctx)
+        return ZoneInfo(value)
+
+
+@main.command()
+@click.option("--lat", type=float, required=True, help="Degrees, north positive.")
+@click.option("--lon", type=float, required=True, help="Degrees, east positive.")
+@click.option("--date", type=ADate(), required=True, help="The local day, as 2027-06-19.")
+@click.option("--tz", type=AZone(), required=True, help="Time zone, as Europe/Madrid.")
+@click.option("--sky", type=click.Choice(list(SKIES)), default="clear", show_default=True)
+@click.option("--ground", type=click.Choice(list(GROUNDS)), default="grass", show_default=True)
+@click.option("--facing", type=float, help="Azimuth the camera looks toward, degrees from north.")
+@click.option("--every", type=int, default=15, show_default=True, help="Minutes from row to row.")
+@click.option("--json", "as_json", is_flag=True, help="Print the light document instead of a table.")
+def light(
+    lat: float,
+    lon: float,
+    date: datetime.date,
+    tz: ZoneInfo,
+    sky: str,
+    ground: str,
+    facing: float | None,
+    every: int,
+    as_json: bool,
+) -> None:
+    """Print a day's daylight: the sun, and the EV of sunlit side, shaded side and sky."""
+    try:
+        place = Place(lat, lon, sky, ground, facing)
+        rows = day_of_light(place, date, tz, every)
+    except Refused as refusal:
+        click.echo(str(refusal), err=True)
+        sys.exit(2)
+    if as_json:
+        document = light_of_day(place, date.isoformat(), tz.key, rows)
+        click.echo(document.model_dump_json(indent=2).encode())
+    else:
+        click.echo(light_table(rows).encode())
 
 
 @main.command()
@@ -104,8 +180,9 @@ def demo(database: Path, reset: bool) -> None:
         click.echo("The demo was loaded before; your changes are kept.")
 
 
-def table(worked_out: Plan) -> str:
-    """A plan as text: a column for each way, the board's rows, then what the advice says."""
+def table(worked_out: Plan, helping: Mapping[str, Sequence[Remedy]]) -> str:
+    """A plan as text: a column for each way, the board's rows, then what the advice says, what else is
+    to be known about the way it advises, and what would help the others."""
     ways = worked_out.ways
     chosen = worked_out.chosen
     heads = [f"{way.label}{' *' if way is chosen else ''}" for way in ways]
@@ -113,10 +190,42 @@ def table(worked_out: Plan) -> str:
     rows.append(["lacks", *(_wrapped("; ".join(way.lacks)) or NONE for way in ways)])
     grid = tabulate(rows, headers=["", *heads], disable_numparse=True)
     parts = [worked_out.setup.name, "", grid, "", worked_out.advice, worked_out.lesson]
+    if chosen:
+        parts += ["", f"Besides, with {chosen.label}:"]
+        parts += [f"- {label}: {answer}" for label, answer in particulars(worked_out.setup, chosen)]
     if chosen and chosen.cautions:
         parts += ["", f"Mind, with {chosen.label}:", *(f"- {line}" for line in chosen.cautions)]
-    parts += ["", "Levels and reserve in stops. Noggin estimates; local codes and practice decide."]
+    for way in ways:
+        if helping[way.way]:
+            parts += ["", f"What would help {way.label}:"]
+            parts += [f"- {_remedy(one)}" for one in helping[way.way]]
+    parts += ["", RULE]
+    parts += ["Levels and reserve in stops. Noggin estimates; local codes and practice decide."]
     return "\n".join(parts)
+
+
+def _remedy(one: Remedy) -> str:
+    enough = "" if one.suffices else ", not enough alone"
+    return f"{one.label}: {one.to} ({signed(one.gain)}{enough})"
+
+
+def light_table(rows: Sequence[Daylight]) -> str:
+    """A day's light as text."""
+    heads = ["time", "sun height", "azimuth", "sunlit EV", "shaded EV", "sky EV", "±"]
+    cells = [
+        [
+            f"{row.time:%H:%M %z}",
+            f"{plain(row.sun.height_deg)}°",
+            f"{row.sun.azimuth_deg:.0f}°",
+            plain(row.sunlit),
+            plain(row.shaded),
+            plain(row.sky),
+            plain(row.uncertainty),
+        ]
+        for row in rows
+    ]
+    grid = tabulate(cells, headers=heads, disable_numparse=True, colalign=("left", *["right"] * 6))
+    return f"{grid}\n\nEstimated, EV at ISO 100. A reading on the spot always wins."
 
 
 def _wrapped(text: str) -> str:

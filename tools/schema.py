@@ -3,11 +3,16 @@
 import json
 from pathlib import Path
 
+from noggin.documents.daylight import LightOfDay
 from noggin.documents.plan import PlanDocument
 from noggin.documents.setup import SetUpDocument
 
 FOLDER = Path(__file__).parent.parent / "docs" / "schema"
-SCHEMAS = {"noggin-setup-1.json": SetUpDocument, "noggin-plan-1.json": PlanDocument}
+SCHEMAS = {
+    "noggin-setup-1.json": SetUpDocument,
+    "noggin-plan-1.json": PlanDocument,
+    "noggin-light-1.json": LightOfDay,
+}
 
 
 def text(name: str) -> str:

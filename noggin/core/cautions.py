@@ -79,7 +79,7 @@ RULES = (
     Rule(
         "edge_darkens",
         "a slow pulse near sync on a focal-plane shutter darkens one edge by more than a third of a stop",
-        lambda setup, way: fires(way) and -dark_edge(setup, way) > WORTH_SAYING,
+        lambda setup, way: -dark_edge(setup, way) > WORTH_SAYING,
         lambda setup, way: (
             f"The pulse is slow for {way.settings.shutter.label}: one edge of the frame comes out up to"
             f" {stops(-dark_edge(setup, way))} darker in flash. A longer time mends it."

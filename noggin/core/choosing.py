@@ -5,6 +5,7 @@ The sums are those of `lighting`, on columns; a test holds the two to each other
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from math import log2
 from typing import Any
 
@@ -33,17 +34,27 @@ need of flash counts as."""
 class Judged:
     """What the settings on offer come to.
 
-    `error`: background off what is meant; `aperture_miss`: aperture off the wanted one, both rounded
-    free of noise; `reserve`: the key's, NaN where it has none; `short`: some light gives too little;
-    `feasible`: nothing is lacking.
+    `error`: background off what is meant; `reserve`: the key's, NaN where it has none; `short`: some
+    light gives too little; `feasible`: nothing is lacking.
     """
 
     error: Column
-    aperture_miss: Column
     reserve: Column
     reaches: Marks
     short: Marks
     feasible: Marks
+
+
+@dataclass(frozen=True)
+class _Figures:
+    """What is the same for a light under all settings, one row for each light."""
+
+    reach: Table
+    toll: Table
+    relative: Table
+    step: Table
+    lowest: Table
+    on_subject: Marks
 
 
 def choose(setup: SetUp, offered: Offered) -> Lighting:
@@ -74,18 +85,19 @@ def _best(setup: SetUp, offered: Offered, judged: Judged, among: int) -> Lightin
         counted = np.fmin(np.where(np.isnan(reserve), RESERVE_ENOUGH, reserve), RESERVE_ENOUGH)
         most = counted[feasible].max()
         close = np.flatnonzero(feasible & (counted >= most - setup.dial_step - TOLERANCE))
-        keys: tuple[NDArray[Any], ...] = (
-            offered.stack_at,
-            offered.filters,
-            judged.error,
-            judged.aperture_miss,
-        )
+        ties: tuple[NDArray[Any], ...] = (offered.stack_at[close], offered.filters[close])
+        first, second = _aperture_miss(setup, offered, close), _quiet(judged.error[close])
     else:
         close = np.arange(among)
-        plain = np.where(np.isnan(judged.reserve), -np.inf, judged.reserve)
-        keys = (-plain, judged.aperture_miss, judged.error)
-    best = close[np.lexsort([key[close] for key in keys])[0]]
+        ties = (np.where(np.isnan(reserve), np.inf, -reserve),)
+        first, second = _quiet(judged.error[close]), _aperture_miss(setup, offered, close)
+    best = close[np.lexsort((*ties, second, first))[0]]
     return light_up(setup, offered.settings(int(best)))
+
+
+def _aperture_miss(setup: SetUp, offered: Offered, close: NDArray[np.intp]) -> Column:
+    """By how much apertures are off the wanted one."""
+    return _quiet(offered.aperture[close] - setup.wanted_aperture.stops)
 
 
 def judge(setup: SetUp, offered: Offered) -> Judged:
@@ -95,14 +107,14 @@ def judge(setup: SetUp, offered: Offered) -> Judged:
     error = setup.scene.background - settings - setup.intent.background_level
     reaches = np.abs(error) <= setup.dial_step / 2 + TOLERANCE
     needed = _needed_flash(setup, setup.scene.subject - settings)
-    full, spares = _full_levels(setup, offered, camera_side)
-    reserve = full - _needed_levels(setup, needed)
-    dialled_off = _dialled_off(setup, reserve, spares)
+    figures = _figures(setup.lights, setup.camera.hss)
+    full, spares = _full_levels(setup, figures, offered, camera_side)
+    reserve = full - _needed_levels(setup, figures, needed)
+    dialled_off = _dialled_off(figures, reserve, spares)
     short = reserve < -TOLERANCE
     lacking = short | (np.abs(dialled_off) > POWER_MISS + TOLERANCE) | np.isnan(full)
     return Judged(
-        _quiet(error),
-        _quiet(offered.aperture - setup.wanted_aperture.stops),
+        error,
         reserve[setup.lights.index(setup.key)],
         reaches,
         np.any(short, axis=0),
@@ -127,44 +139,51 @@ def _needed_flash(setup: SetUp, ambient: Column) -> Column:
     return np.where(lacking, intent.subject_level + np.log2(1 - np.exp2(under)), np.nan)
 
 
-def _full_levels(setup: SetUp, offered: Offered, camera_side: Column) -> tuple[Table, Table]:
+def _full_levels(
+    setup: SetUp, figures: _Figures, offered: Offered, camera_side: Column
+) -> tuple[Table, Table]:
     """Each light's level at full power (NaN where it cannot take part), and what it has to spare."""
-    reach = _each_light(setup, lambda light: light.reach)
-    toll = _each_light(setup, lambda light: _toll(setup, light))
     past = np.array([time.stops for time in offered.times]) - setup.camera.sync.stops
-    through = np.where(past > TOLERANCE, -toll - past, 0.0)
+    through = np.where(past > TOLERANCE, -figures.toll - past, 0.0)
     spares = np.zeros_like(through)
     for at, light in enumerate(setup.lights):
         if light.pulse:
             through[at] = [opening(setup, light, time) for time in offered.times]
             spares[at] = [spare(setup, light, time) for time in offered.times]
-    full = reach - camera_side + through[:, offered.time_at]
+    full = figures.reach - camera_side + through[:, offered.time_at]
     return full, spares[:, offered.time_at]
 
 
-def _toll(setup: SetUp, light: Light) -> Stops:
-    """A light's toll; NaN where it has no high-speed sync."""
-    return light.hss_toll if light.hss_toll is not None and setup.camera.hss else float("nan")
-
-
-def _needed_levels(setup: SetUp, needed: Column) -> Table:
+def _needed_levels(setup: SetUp, figures: _Figures, needed: Column) -> Table:
     """The level each light must give; NaN where none is needed."""
-    relative = _each_light(setup, lambda light: light.relative)
-    on_subject = _each_light(setup, lambda light: light.lights_subject).astype(bool)
-    without = setup.intent.subject_level + relative
-    need = needed - setup.key_and_fill + relative
-    return np.where(np.isnan(needed) & ~on_subject, without, need)
+    need = needed - setup.key_and_fill + figures.relative
+    if figures.on_subject.all():
+        return need
+    without = np.isnan(needed) & ~figures.on_subject
+    return np.where(without, setup.intent.subject_level + figures.relative, need)
 
 
-def _dialled_off(setup: SetUp, reserve: Table, spares: Table) -> Table:
+def _dialled_off(figures: _Figures, reserve: Table, spares: Table) -> Table:
     """By how much each light misses its needed level when it is dialled."""
-    step = _each_light(setup, lambda light: light.power_step)
-    lowest = _each_light(setup, lambda light: -log2(light.power_min))
-    steps = np.ceil((reserve + spares) / step - 0.5 - TOLERANCE)
-    down = np.minimum(np.maximum(steps * step, 0.0), lowest)
-    return np.minimum(reserve + spares - down, reserve)
+    more = reserve + spares
+    steps = np.ceil(more / figures.step - 0.5 - TOLERANCE)
+    down = np.minimum(np.maximum(steps * figures.step, 0.0), figures.lowest)
+    return np.minimum(more - down, reserve)
 
 
-def _each_light(setup: SetUp, figure: Callable[[Light], float]) -> Table:
-    """One figure of every light, as a column beside the settings."""
-    return np.array([[figure(light)] for light in setup.lights], dtype=np.float64)
+@lru_cache(maxsize=64)
+def _figures(lights: tuple[Light, ...], hss: bool) -> _Figures:
+    def column(figure: Callable[[Light], float]) -> Table:
+        return np.array([[figure(light)] for light in lights], dtype=np.float64)
+
+    def toll(light: Light) -> Stops:
+        return light.hss_toll if hss and light.hss_toll is not None else float("nan")
+
+    return _Figures(
+        column(lambda light: light.reach),
+        column(toll),
+        column(lambda light: light.relative),
+        column(lambda light: light.power_step),
+        column(lambda light: -log2(light.power_min)),
+        np.array([[light.lights_subject] for light in lights]),
+    )

@@ -127,8 +127,12 @@ def dark_edge(setup: SetUp, way: Way) -> Stops:
     if way.lighting.hss or setup.camera.shutter != "focal_plane":
         return 0.0
     time, travel = way.settings.shutter.value, setup.camera.travel_s
-    pulses = (light.pulse for light in setup.lights if light.pulse)
-    return min((sync.edge_loss(pulse, time, travel) for pulse in pulses if time > travel), default=0.0)
+    losses = (
+        sync.edge_loss(firing.light.pulse, time, travel, firing.power)
+        for firing in way.lighting.firings
+        if firing.light.pulse and firing.power and time > travel
+    )
+    return min(losses, default=0.0)
 
 
 def worst_droop(way: Way) -> Stops:

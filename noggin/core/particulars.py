@@ -86,7 +86,8 @@ def _movement(setup: SetUp, way: Way) -> str | None:
 def _hand(setup: SetUp, way: Way) -> str:
     limit = optics.handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
     safe = way.settings.shutter.value <= limit * 1.01
-    return f"{way.settings.shutter.label} is {'safe' if safe else 'slower than'} by hand ({_time(limit)})"
+    at = way.settings.shutter.label
+    return f"{at} is safe, the limit is {_time(limit)}" if safe else f"{at} is slower than {_time(limit)}"
 
 
 def _faces(setup: SetUp, way: Way) -> str | None:
@@ -133,8 +134,9 @@ def _charge(_: SetUp, way: Way) -> str | None:
         battery = firing.light.battery
         if battery is None or not firing.power:
             return None
-        ready = plain(battery.recycles_in(firing.power))
-        return f"{battery.frames(firing.power, firing.hss)}, ready again in {ready} s"
+        recycles_in = battery.recycles_in(firing.power)
+        ready = "at once" if recycles_in < 0.1 else f"in {plain(recycles_in)} s"
+        return f"{battery.frames(firing.power, firing.hss)}, ready again {ready}"
 
     return _each(way, frames)
 

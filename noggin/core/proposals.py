@@ -12,7 +12,7 @@ from typing import Any
 from noggin.core import candidates, flash, limits, optics
 from noggin.core.daylight import Daylight, day_of_light, daylight
 from noggin.core.dials import iso_dial
-from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY, POWER_MISS
+from noggin.core.feasibility import POWER_MISS
 from noggin.core.filters import Filter
 from noggin.core.light import Light
 from noggin.core.lighting import Firing, needed_flash
@@ -116,8 +116,9 @@ class Case:
 @lru_cache(maxsize=256)
 def planned(setup: SetUp, key: str) -> Way:
     """A way of the changed set-up; within sync where the way has nothing left to take away."""
-    way = work_out(setup, key)
-    return work_out(setup, "within_sync") if NOTHING_TO_TAKE_AWAY in way.lacks else way
+    if key != "within_sync" and not candidates.surplus(setup):
+        return planned(setup, "within_sync")
+    return work_out(setup, key)
 
 
 def most_too_strong(case: Case) -> Stops:

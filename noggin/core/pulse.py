@@ -60,15 +60,22 @@ class Pulse:
             return full
         return min(full, -self.t05_s / log(2) * log(1 - power))
 
-    def caught(self, open_s: Seconds) -> Stops:
-        """Stops of a full pop that an opening of `open_s` seconds loses: log2(1 - 2^(-t/t0.5)).
+    def caught(self, open_s: Seconds, power: float = 1.0) -> Stops:
+        """Stops of a pop at a power (0 to 1) that an opening of `open_s` seconds loses; 0 or negative.
+
+        Of an exponential decay it catches 1 - 2^(-t/t0.5). A head that cuts its pulse fires only the
+        first part of it at lower power, of which the opening may catch all.
 
         >>> round(Pulse("voltage", 1 / 500).caught(1 / 500), 2)
         -1.0
         >>> round(Pulse("voltage", 1 / 500).caught(1 / 2000), 2)
         -2.65
+        >>> Pulse("cut", 1 / 500).caught(1 / 500, power=1 / 4)
+        0.0
         """
-        return log2(-expm1(-log(2) * open_s / self.t05_s))
+        share = -expm1(-log(2) * open_s / self.t05_s)
+        fired = power if self.head == "cut" else 1.0
+        return log2(min(share, fired) / fired)
 
 
 def between(table: Sequence[tuple[float, Seconds]], power: float) -> Seconds:

@@ -34,7 +34,7 @@ def lit_part(time_s: Seconds, travel_s: Seconds) -> float:
     return min(1.0, time_s / travel_s)
 
 
-def edge_loss(pulse: Pulse, time_s: Seconds, travel_s: Seconds) -> Stops:
+def edge_loss(pulse: Pulse, time_s: Seconds, travel_s: Seconds, power: float = 1.0) -> Stops:
     """By how much the edge that closes first is darker than the one that closes last, for a slow
     pulse fired at full opening; negative stops, 0 where the curtains leave it time enough.
 
@@ -43,4 +43,4 @@ def edge_loss(pulse: Pulse, time_s: Seconds, travel_s: Seconds) -> Stops:
     >>> round(edge_loss(Pulse("voltage", 1 / 500), 1 / 200, 0.85 / 200), 2)
     -1.85
     """
-    return pulse.caught(time_s - travel_s) - pulse.caught(time_s)
+    return pulse.caught(time_s - travel_s, power) - pulse.caught(time_s, power)

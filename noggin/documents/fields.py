@@ -1,9 +1,20 @@
 """Kinds of field that the documents share: figures inside their limits, times, powers, names."""
 
 from dataclasses import dataclass
+from datetime import datetime
+from functools import partial
 from typing import Annotated, Any
+from zoneinfo import ZoneInfo
 
-from pydantic import BeforeValidator, StringConstraints, WithJsonSchema
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    WithJsonSchema,
+)
 from pydantic.annotated_handlers import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
@@ -12,7 +23,14 @@ from noggin.core import limits
 from noggin.core.errors import Unreadable
 from noggin.core.limits import Range
 from noggin.core.quantities import read_fraction
-from noggin.documents.faults import OWN_WORDS
+from noggin.core.tables import TRUST
+from noggin.documents.faults import OWN_WORDS, shown
+
+
+class Part(BaseModel):
+    """A part of a document: unknown fields are refused, types are not bent."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
 
 
 def own_words(problem: str) -> PydanticCustomError:
@@ -59,6 +77,98 @@ _AS_FRACTION = {
     "anyOf": [{"type": "string", "examples": ["1/200", "0.5"]}, {"type": "number"}],
 }
 
+
+def pair(value: Any) -> Any:
+    """A JSON list as a tuple, so that strict reading takes it."""
+    return tuple(value) if isinstance(value, list) else value
+
+
+def _is_default(value: Any, default: Any) -> bool:
+    return bool(value == default)
+
+
+def added(default: Any, **more: Any) -> Any:
+    """A field that came after the first version: left out of what is written while it says nothing,
+    so that such documents are read by the first readers too."""
+    return Field(default, exclude_if=partial(_is_default, default=default), **more)
+
+
+def _trust(value: Any) -> Any:
+    """A ± in stops, or the word for where the figure comes from."""
+    if isinstance(value, str) and value in TRUST:
+        return value
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return Within(limits.UNCERTAINTY).check(value)
+    raise own_words(f"{shown(value)} is neither a number of stops nor one of {', '.join(TRUST)}")
+
+
+def plus_minus(value: str | float) -> float:
+    """The ± in stops that a Trust field states."""
+    return TRUST[value].plus_minus if isinstance(value, str) else value
+
+
+YEARS = range(1900, 2101)
+"""Years for which the sun's place is worked out."""
+
+
+def _clock(text: str) -> str:
+    try:
+        time = datetime.fromisoformat(text)
+    except ValueError:
+        raise own_words(f"{shown(text)} is not a time like 2027-06-19T12:30+02:00") from None
+    if time.year not in YEARS:
+        raise own_words(f"{time.year} is outside {YEARS[0]} … {YEARS[-1]}")
+    return text
+
+
+def is_zone(name: str) -> bool:
+    """Whether a time zone has this name."""
+    try:
+        ZoneInfo(name)
+    except (KeyError, OSError, ValueError):
+        return False
+    return True
+
+
+def _zone(name: str) -> str:
+    if not is_zone(name):
+        raise own_words(f"{shown(name)} is not a time zone like Europe/Madrid")
+    return name
+
+
+def _letter(text: str) -> str:
+    if text and not (len(text) == 1 and "A" <= text <= "Z"):
+        raise own_words(f"{shown(text)} is not one letter from A to Z")
+    return text
+
+
+def instant(time: str, zone: str) -> datetime:
+    """A Clock field in its zone; without an offset it is that zone's own clock."""
+    read = datetime.fromisoformat(time)
+    where = ZoneInfo(zone)
+    return read.replace(tzinfo=where) if read.tzinfo is None else read.astimezone(where)
+
+
+Clock = Annotated[str, AfterValidator(_clock), WithJsonSchema({"type": "string", "format": "date-time"})]
+GroupLetter = Annotated[str, AfterValidator(_letter)]
+Zone = Annotated[str, AfterValidator(_zone)]
+Trust = Annotated[
+    Any,
+    AfterValidator(_trust),
+    WithJsonSchema(
+        {
+            "anyOf": [
+                {"enum": list(TRUST)},
+                {
+                    "type": "number",
+                    "minimum": limits.UNCERTAINTY.least,
+                    "maximum": limits.UNCERTAINTY.most,
+                },
+            ]
+        }
+    ),
+]
+Duration = Annotated[float, Within(limits.PULSE), BeforeValidator(_fraction), WithJsonSchema(_AS_FRACTION)]
 Ev = Annotated[float, Within(limits.EV)]
 Level = Annotated[float, Within(limits.LEVEL)]
 Time = Annotated[float, Within(limits.SHUTTER), BeforeValidator(_fraction), WithJsonSchema(_AS_FRACTION)]

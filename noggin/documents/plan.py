@@ -1,11 +1,17 @@
 """The plan document, `noggin-plan` version 1: five ways to make one picture, best first."""
 
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from noggin.core.lighting import Firing
+from noggin.core.motion import motion
+from noggin.core.particulars import clipping_level, first_to_clip
 from noggin.core.plan import Plan, Way
+from noggin.core.remedies import Remedy
+from noggin.core.setup import SetUp
+from noggin.core.tones import DARK_SUIT, WHITE_DRESS
 
 WayKey = Literal["within_sync", "stop_down", "nd", "mixed", "hss"]
 
@@ -44,6 +50,29 @@ class LightDocument(Part):
     level: float | None
     reserve: float | None
     hss: bool
+    group: str
+    channel: int | None
+    spread: float
+    t01_s: float | None
+    frames: int | None
+    recycle_s: float | None
+
+
+class TonesDocument(Part):
+    """Levels of what people wear, where the sensor is full, and what reaches it first."""
+
+    white_dress: float
+    dark_suit: float
+    clips_at: float
+    first_to_clip: str
+
+
+class MotionDocument(Part):
+    """A moving subject's path on the sensor, what still reads as a point, and what freezes it."""
+
+    smear_mm: float
+    point_mm: float
+    frozen_by: Literal["shutter", "flash"] | None
 
 
 class FocusDocument(Part):
@@ -57,6 +86,7 @@ class RemedyDocument(Part):
     gain: float
     to: str
     change: dict[str, Any]
+    suffices: bool
 
 
 class WayDocument(Part):
@@ -69,7 +99,11 @@ class WayDocument(Part):
     compensation: float | None = Field(default=None, exclude_if=lambda value: value is None)
     lights: list[LightDocument]
     reserve: float | None
+    uncertainty: float | None
     focus: FocusDocument
+    tones: TonesDocument
+    motion: MotionDocument | None
+    drawbacks: list[str]
     cautions: list[str]
     reasons: list[str]
     remedies: list[RemedyDocument]
@@ -88,17 +122,17 @@ class PlanDocument(Part):
     notes: Any = Field(default=None, exclude_if=lambda value: value is None)
 
 
-def plan_document(plan: Plan, notes: Any = None) -> PlanDocument:
-    """The document of a plan, carrying the set-up's notes along."""
+def plan_document(plan: Plan, remedies: Mapping[str, Sequence[Remedy]], notes: Any = None) -> PlanDocument:
+    """The document of a plan with the remedies of each way, carrying the set-up's notes along."""
     return PlanDocument(
         name=plan.setup.name,
         chosen=plan.chosen.way if plan.chosen else None,  # type: ignore[arg-type]
-        ways=[_way(plan, way) for way in plan.ways],
+        ways=[_way(plan.setup, way, remedies[way.way]) for way in plan.ways],
         notes=notes,
     )
 
 
-def _way(plan: Plan, way: Way) -> WayDocument:
+def _way(setup: SetUp, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
     settings, lighting = way.settings, way.lighting
     return WayDocument(
         way=way.way,  # type: ignore[arg-type]
@@ -115,23 +149,55 @@ def _way(plan: Plan, way: Way) -> WayDocument:
         ),
         levels=LevelsDocument.model_validate(lighting.levels, from_attributes=True),
         flash_share=lighting.flash_share,
-        compensation=way.compensation(plan.setup),
+        compensation=way.compensation(setup),
         lights=[_light(firing) for firing in lighting.firings],
         reserve=way.reserve,
+        uncertainty=way.uncertainty,
         focus=FocusDocument.model_validate(way.focus, from_attributes=True),
+        tones=_tones(setup, way),
+        motion=_motion(setup, way),
+        drawbacks=list(way.drawbacks),
         cautions=list(way.cautions),
         reasons=list(way.reasons),
-        remedies=[],
+        remedies=[RemedyDocument.model_validate(one, from_attributes=True) for one in remedies],
+    )
+
+
+def _tones(setup: SetUp, way: Way) -> TonesDocument:
+    faces = way.lighting.levels.subject
+    return TonesDocument(
+        white_dress=faces + WHITE_DRESS,
+        dark_suit=faces + DARK_SUIT,
+        clips_at=clipping_level(setup, way),
+        first_to_clip=first_to_clip(way)[0],
+    )
+
+
+def _motion(setup: SetUp, way: Way) -> MotionDocument | None:
+    if not setup.scene.subject_speed_m_s:
+        return None
+    found = motion(setup, way.lighting)
+    return MotionDocument(
+        smear_mm=found.smear_mm,
+        point_mm=found.point_mm,
+        frozen_by=found.frozen_by or None,  # type: ignore[arg-type]
     )
 
 
 def _light(firing: Firing) -> LightDocument:
+    light, power = firing.light, firing.power
     return LightDocument(
-        name=firing.light.name,
-        role=firing.light.role,
-        power=firing.power,
+        name=light.name,
+        role=light.role,
+        power=power,
         power_label=firing.power_label,
         level=firing.level,
         reserve=firing.reserve,
         hss=firing.hss,
+        group=light.group,
+        channel=light.channel,
+        spread=light.spread,
+        t01_s=light.pulse.t01_s(power) if light.pulse and power and not firing.hss else None,
+        frames=light.battery.frames(power, firing.hss) if light.battery and power else None,
+        recycle_s=light.battery.recycles_in(power) if light.battery and power else None,
     )

@@ -4,26 +4,36 @@ import json
 from collections.abc import Callable
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
+from pydantic import BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
 
-from noggin.core import camera, light, limits, setup
+from noggin.core import camera, daylight, limits, setup
 from noggin.core.errors import Refused
 from noggin.core.filters import Filter
 from noggin.core.quantities import as_fraction
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
-from noggin.documents.fields import Ev, LeastPower, Level, Name, PowerStep, Time, Within, own_words
+from noggin.documents.fields import (
+    Clock,
+    Ev,
+    Level,
+    Name,
+    Part,
+    Time,
+    Trust,
+    Within,
+    Zone,
+    added,
+    instant,
+    own_words,
+    pair,
+    plus_minus,
+)
+from noggin.documents.light import LightDocument
 from noggin.documents.reading import check_kind
 
 FORMAT = "noggin-setup"
 VERSION = 1
 
 Built = TypeVar("Built")
-
-
-class Part(BaseModel):
-    """A part of a document: unknown fields are refused, types are not bent."""
-
-    model_config = ConfigDict(extra="forbid", strict=True)
 
 
 class Ev100(Part):
@@ -33,17 +43,54 @@ class Ev100(Part):
     rim: Ev | None = None
 
 
+class Readings(Part):
+    """± of the readings of two zones."""
+
+    background: Trust = "measured"
+    subject: Trust = "measured"
+
+
+class Place(Part):
+    """Where and when: what the day's light is worked out from."""
+
+    lat: Annotated[float, Within(limits.LATITUDE)]
+    lon: Annotated[float, Within(limits.LONGITUDE)]
+    time: Clock
+    tz: Zone
+    sky: Literal["clear", "partly", "overcast"] = "clear"
+    ground: Literal["grass", "sand", "paving", "snow"] = "grass"
+    facing_deg: Annotated[float, Within(limits.AZIMUTH)] | None = None
+
+    def core(self) -> daylight.Moment:
+        place = daylight.Place(self.lat, self.lon, self.sky, self.ground, self.facing_deg)
+        return daylight.Moment(place, instant(self.time, self.tz))
+
+
+FacesFromLens = Annotated[
+    list[Annotated[float, Within(limits.SUBJECT_DISTANCE)]], Field(max_length=limits.FACES_MOST)
+]
+
+
 class Scene(Part):
     subject_distance_m: Annotated[float, Within(limits.SUBJECT_DISTANCE)]
     background_distance_m: Annotated[float, Within(limits.BACKGROUND_DISTANCE)]
     ev100: Ev100
     subject_speed_m_s: Annotated[float, Within(limits.SUBJECT_SPEED)] = 0.0
+    face_distances_m: FacesFromLens = added([])
+    uncertainty: Readings = added(Readings())
+    gust_m_s: Annotated[float, Within(limits.GUST)] | None = added(None)
+    place: Place | None = added(None)
 
     def core(self) -> setup.Scene:
         return setup.Scene(
             self.subject_distance_m,
             self.background_distance_m,
             subject_speed_m_s=self.subject_speed_m_s,
+            faces_m=tuple(self.face_distances_m),
+            background_pm=plus_minus(self.uncertainty.background),
+            subject_pm=plus_minus(self.uncertainty.subject),
+            gust_m_s=self.gust_m_s,
+            moment=self.place.core() if self.place else None,
             **self.ev100.model_dump(),
         )
 
@@ -59,6 +106,8 @@ class Intent(Part):
     flash: Flash = Field(default_factory=Flash)
     aperture: Annotated[float, Within(limits.APERTURE)]
     prefer: Literal["reach", "speed", "glass"] = "reach"
+    blur_least_pct: Annotated[float, Within(limits.BLUR)] | None = added(None)
+    frames: Annotated[int, Within(limits.FRAMES)] | None = added(None)
 
     def core(self) -> setup.Intent:
         return setup.Intent(
@@ -68,12 +117,9 @@ class Intent(Part):
             self.flash.school,
             self.flash.share,
             self.prefer,
+            self.blur_least_pct,
+            self.frames,
         )
-
-
-def _pair(value: Any) -> Any:
-    """A JSON list as a tuple, so that strict reading takes it."""
-    return tuple(value) if isinstance(value, list) else value
 
 
 Side = Annotated[float, Within(limits.SENSOR_SIDE)]
@@ -87,8 +133,11 @@ class Camera(Part):
     iso_lowest: Annotated[float, Within(limits.ISO)] = 100
     iso_highest: Annotated[float, Within(limits.ISO)] = 6400
     dial_steps: Literal[1, 2, 3] = 3
-    sensor_mm: Annotated[tuple[Side, Side], BeforeValidator(_pair)] = (36, 24)
+    sensor_mm: Annotated[tuple[Side, Side], BeforeValidator(pair)] = (36, 24)
     hss: bool = True
+    shutter: Literal["focal_plane", "leaf", "global", "rolling"] = added("focal_plane")
+    iso_base: Annotated[float, Within(limits.ISO)] | None = added(None)
+    curtain_s: Time | None = added(None)
 
     def core(self) -> camera.Camera:
         return camera.Camera(**self.model_dump())
@@ -137,25 +186,6 @@ class FilterDocument(Part):
 
     def core(self) -> Filter:
         return Filter(self.name, *self.stops)
-
-
-class LightDocument(Part):
-    name: Name = ""
-    role: Literal["key", "fill", "rim", "background"]
-    gn_m: Annotated[float, Within(limits.GUIDE_NUMBER)]
-    loss: Annotated[float, Within(limits.LOSS)] = 0.0
-    radius_m: Annotated[float, Within(limits.RADIUS)] = 0.0
-    distance_m: Annotated[float, Within(limits.LIGHT_DISTANCE)]
-    count: Annotated[int, Within(limits.HEADS)] = 1
-    power_min: LeastPower = 1 / 128
-    power_step: PowerStep = 1 / 3
-    scale: Literal["fraction", "decimal"] = "fraction"
-    full_mark: Annotated[float, Within(limits.FULL_MARK)] = 10.0
-    hss_toll: Annotated[float, Within(limits.TOLL)] | None = None
-    relative_level: Level | None = None
-
-    def core(self) -> light.Light:
-        return light.Light(**self.model_dump())
 
 
 class SetUpDocument(Part):
@@ -239,11 +269,11 @@ def core_setup(document: SetUpDocument) -> setup.SetUp:
 def written(document: SetUpDocument) -> dict[str, Any]:
     """The document as it is exported: times and powers as on a dial, fixed filters as one figure."""
     found = document.model_dump(mode="json")
-    for limit in ("sync_s", "fastest_s", "slowest_s"):
-        found["camera"][limit] = as_fraction(found["camera"][limit]) or found["camera"][limit]
+    _as_on_a_dial(found["camera"], "sync_s", "fastest_s", "slowest_s", "curtain_s")
     for one in found["lights"]:
-        for figure in ("power_min", "power_step"):
-            one[figure] = as_fraction(one[figure]) or one[figure]
+        _as_on_a_dial(one, "power_min", "power_step")
+        if "pulse" in one:
+            _as_on_a_dial(one["pulse"], "t05_s")
     for item in found["filters"]:
         least, most = item["stops"]
         if least == most:
@@ -251,3 +281,10 @@ def written(document: SetUpDocument) -> dict[str, Any]:
     if document.notes is None:
         del found["notes"]
     return found
+
+
+def _as_on_a_dial(part: dict[str, Any], *figures: str) -> None:
+    """Write figures as fractions where that says exactly the same."""
+    for figure in figures:
+        if part.get(figure) is not None:
+            part[figure] = as_fraction(part[figure]) or part[figure]

@@ -8,6 +8,7 @@ from typing import Any
 
 from hypothesis import given
 
+from noggin.core.remedies import remedies
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.documents.plan import plan_document
@@ -15,13 +16,14 @@ from tests.support import noon, setups
 
 SHAPE = {
     "way", "feasible", "lacks", "settings", "levels", "flash_share", "lights", "reserve", "focus",
-    "cautions", "reasons", "remedies",
+    "cautions", "reasons", "remedies", "uncertainty", "tones", "motion", "drawbacks",
 }  # fmt: skip
 
 
 def document(setup: SetUp) -> dict[str, Any]:
     """The plan document as a reader of the file sees it."""
-    found: dict[str, Any] = json.loads(plan_document(plan(setup)).model_dump_json())
+    planned = plan(setup)
+    found: dict[str, Any] = json.loads(plan_document(planned, remedies(planned)).model_dump_json())
     return found
 
 
@@ -46,7 +48,9 @@ class PlanDocument(unittest.TestCase):
         self.assertAlmostEqual(way["compensation"], -4 / 3)
 
     def test_notes_are_carried_along(self) -> None:
-        self.assertEqual(plan_document(plan(noon()), ["mine"]).model_dump()["notes"], ["mine"])
+        planned = plan(noon())
+        found = plan_document(planned, remedies(planned), ["mine"])
+        self.assertEqual(found.model_dump()["notes"], ["mine"])
 
     @given(setups())
     def test_levels_are_recomputed_from_settings_lights_and_set_up(self, setup: SetUp) -> None:

@@ -6,6 +6,7 @@ import re
 from noggin import services
 from noggin.core import board
 from noggin.core.plan import Plan
+from noggin.core.remedies import remedies
 from noggin.documents.plan import plan_document
 from noggin.documents.setup import normal
 from noggin.web import create_app
@@ -105,7 +106,7 @@ class Bench(AppCase):
             figures = board.figures(way)
             for key in ("camera", "filter", "power", "reserve", "focus", "blur", "share"):
                 self.assertIn(figures[key], page)
-        document = json.loads(plan_document(plan).model_dump_json())
+        document = json.loads(plan_document(plan, remedies(plan)).model_dump_json())
         self.assertEqual([w["way"] for w in document["ways"]], [w.way for w in plan.ways])
         self.assertIn(document["ways"][0]["lights"][0]["power_label"], page)
 

@@ -1,0 +1,74 @@
+"""The light document, `noggin-light` version 1: one day's daylight at one place."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from noggin.core.daylight import Daylight, Place
+
+
+class Part(BaseModel):
+    """A part of the document; every number in full precision."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class PlaceDocument(Part):
+    lat: float
+    lon: float
+    date: str
+    tz: str
+    sky: str
+    ground: str
+    facing_deg: float | None
+
+
+class Ev100(Part):
+    sunlit: float
+    shaded: float
+    sky: float
+
+
+class RowDocument(Part):
+    time: datetime
+    sun_height_deg: float
+    sun_azimuth_deg: float
+    ev100: Ev100
+    uncertainty: float
+
+
+class LightOfDay(Part):
+    """Daylight of one local day, a row for every quarter-hour or as often as was asked."""
+
+    model_config = ConfigDict(title="noggin-light, version 1")
+
+    format: Literal["noggin-light"] = "noggin-light"
+    version: Literal[1] = 1
+    place: PlaceDocument
+    rows: list[RowDocument]
+
+
+def light_of_day(place: Place, date: str, tz: str, rows: tuple[Daylight, ...]) -> LightOfDay:
+    """The document of a day's table."""
+    return LightOfDay(
+        place=PlaceDocument(
+            lat=place.lat,
+            lon=place.lon,
+            date=date,
+            tz=tz,
+            sky=place.sky,
+            ground=place.ground,
+            facing_deg=place.facing_deg,
+        ),
+        rows=[
+            RowDocument(
+                time=row.time,
+                sun_height_deg=row.sun.height_deg,
+                sun_azimuth_deg=row.sun.azimuth_deg,
+                ev100=Ev100(sunlit=row.sunlit, shaded=row.shaded, sky=row.sky),
+                uncertainty=row.uncertainty,
+            )
+            for row in rows
+        ],
+    )
