@@ -3,11 +3,13 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
 from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.core.plan import Plan
+from noggin.core.remedies import Remedy, remedies
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.demo import demo_documents, starting_document
@@ -52,6 +54,11 @@ class Opened:
     def setup(self) -> SetUp:
         """The set-up that was planned."""
         return self.plan.setup
+
+    @cached_property
+    def remedies(self) -> Mapping[str, tuple[Remedy, ...]]:
+        """What would help each way that lacks something, worked out when it is asked for."""
+        return remedies(self.plan)
 
 
 def all_setups(store: Store) -> tuple[Opened, ...]:

@@ -7,14 +7,12 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.columns import Column
 from noggin.core.dials import Step, iso_dial
 from noggin.core.filters import NO_FILTER, Filter, Stack, stacks
 from noggin.core.lighting import Settings
 from noggin.core.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
-
-Column = NDArray[np.float64]
-"""One figure in stops for every setting on offer."""
 
 Places = NDArray[np.intp]
 """For every setting on offer, its place in a tuple of steps."""

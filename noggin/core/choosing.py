@@ -12,7 +12,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.candidates import Column, Offered
+from noggin.core.candidates import Offered
+from noggin.core.columns import Column, needed_flash
 from noggin.core.feasibility import POWER_MISS
 from noggin.core.light import Light
 from noggin.core.lighting import Lighting, light_up, opening, spare
@@ -106,7 +107,7 @@ def judge(setup: SetUp, offered: Offered) -> Judged:
     settings = camera_side + offered.time
     error = setup.scene.background - settings - setup.intent.background_level
     reaches = np.abs(error) <= setup.dial_step / 2 + TOLERANCE
-    needed = _needed_flash(setup, setup.scene.subject - settings)
+    needed = needed_flash(setup.intent, setup.scene.subject - settings)
     figures = _figures(setup.lights, setup.camera.hss)
     full, spares = _full_levels(setup, figures, offered, camera_side)
     reserve = full - _needed_levels(setup, figures, needed)
@@ -125,18 +126,6 @@ def judge(setup: SetUp, offered: Offered) -> Judged:
 def _quiet(off: Column) -> Column:
     """How far off, without the noise of binary fractions."""
     return np.asarray(np.round(np.abs(off), 9), dtype=np.float64)
-
-
-def _needed_flash(setup: SetUp, ambient: Column) -> Column:
-    """`lighting.needed_flash` on a column; NaN where none is needed."""
-    intent = setup.intent
-    if intent.school == "match":
-        return np.full_like(ambient, intent.subject_level)
-    if intent.school == "share" and intent.share is not None:
-        return ambient + log2(intent.share / (1 - intent.share))
-    lacking = ambient < intent.subject_level - TOLERANCE
-    under = np.where(lacking, ambient - intent.subject_level, -1.0)
-    return np.where(lacking, intent.subject_level + np.log2(1 - np.exp2(under)), np.nan)
 
 
 def _full_levels(

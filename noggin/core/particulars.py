@@ -167,7 +167,8 @@ def _unsynchronised(setup: SetUp, way: Way) -> str | None:
 
 
 def _time(time_s: Seconds) -> str:
-    return f"1/{round(1 / time_s):,} s".replace(",", "\u202f") if time_s < 0.3 else f"{plain(time_s)} s"
+    text = f"1/{round(1 / time_s):,}".replace(",", "\u202f") if time_s < 0.3 else plain(time_s)
+    return f"{text}\u00a0s"
 
 
 PARTICULARS = (

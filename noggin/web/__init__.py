@@ -9,7 +9,8 @@ from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
 
 from noggin import services
-from noggin.core import board, wording
+from noggin.core import board, weighing, wording
+from noggin.core.particulars import particulars
 from noggin.store.setups import Store
 from noggin.web import bench, drawings, errors, setups
 from noggin.web.secret import kept_secret
@@ -46,7 +47,13 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     )
     app.config.from_mapping(config)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
-    app.jinja_env.globals |= {"wording": wording, "board": board, "drawings": drawings}
+    app.jinja_env.globals |= {
+        "wording": wording,
+        "board": board,
+        "drawings": drawings,
+        "particulars": particulars,
+        "weighing_rule": weighing.RULE,
+    }
     store = Store.on_file(database)
     app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", services.system_clock))
     CSRFProtect(app)

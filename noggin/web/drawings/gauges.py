@@ -13,21 +13,27 @@ WIDTH = 140.0
 
 @dataclass(frozen=True)
 class Bar:
-    """A bar from `start`, `length` long, on a track of WIDTH; `origin` is where nothing is left."""
+    """A bar from `start`, `length` long, on a track of WIDTH; `origin` is where nothing is left, and
+    the end of the bar may lie anywhere from `low` to `high`."""
 
     start: float
     length: float
     origin: float
     short: bool = False
+    low: float = 0.0
+    high: float = 0.0
 
 
-def reserve_gauge(reserve: Stops | None) -> Bar | None:
-    """A reserve from 0 to the right, or what is short to the left; None where there is no figure."""
+def reserve_gauge(reserve: Stops | None, uncertainty: Stops | None = None) -> Bar | None:
+    """A reserve from 0 to the right, or what is short to the left, with its ±; None where there is no
+    figure."""
     if reserve is None:
         return None
-    origin = _along(0.0, RESERVE_LEAST, RESERVE_MOST)
-    end = _along(reserve, RESERVE_LEAST, RESERVE_MOST)
-    return Bar(min(origin, end), abs(end - origin), origin, reserve < 0)
+    origin, end, low, high = (
+        _along(value, RESERVE_LEAST, RESERVE_MOST)
+        for value in (0.0, reserve, reserve - (uncertainty or 0.0), reserve + (uncertainty or 0.0))
+    )
+    return Bar(min(origin, end), abs(end - origin), origin, reserve < 0, low, high)
 
 
 def focus_gauge(focus: Focus, distance_m: Metres) -> Bar:
