@@ -1,22 +1,28 @@
 """What tests share: the noon example, a running application, random set-ups."""
 
 import json
+import re
 import tempfile
 import unittest
+from collections.abc import Mapping
 from copy import deepcopy
-from dataclasses import replace
+from dataclasses import asdict, replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from hypothesis import strategies as st
 
 from noggin.core import dials
 from noggin.core.camera import Camera, Lens
+from noggin.core.daylight import Moment, Place
 from noggin.core.filters import NO_FILTER, Filter, Stack
-from noggin.core.light import Light
+from noggin.core.light import Light, Trusted
 from noggin.core.lighting import Settings
+from noggin.core.pulse import Pulse
 from noggin.core.setup import Intent, Scene, SetUp
+from noggin.core.supply import Battery
 from noggin.web import create_app
 
 DATA = Path(__file__).parent / "data"
@@ -87,28 +93,45 @@ def settings(shutter: str, f_number: float, iso: int = 100, stack: Stack = NO_FI
     )
 
 
+PULSES = st.builds(
+    Pulse, st.sampled_from(["cut", "voltage"]), st.sampled_from([1 / 300, 1 / 1000, 1 / 6000])
+)
+BATTERIES = st.builds(Battery, st.floats(50, 1000), st.floats(0.5, 5))
+MOMENT = Moment(Place(42.46, 0.71), datetime(2027, 6, 19, 16, 20, tzinfo=ZoneInfo("Europe/Madrid")))
+
+LIGHTS = st.builds(
+    Light,
+    gn_m=st.floats(8, 120),
+    distance_m=st.floats(0.5, 20),
+    loss=st.floats(-1, 4),
+    radius_m=st.floats(0, 1),
+    count=st.integers(1, 4),
+    power_min=st.sampled_from([1 / 16, 1 / 128, 1 / 256]),
+    power_step=st.sampled_from([1 / 3, 0.1, 1.0]),
+    scale=st.sampled_from(["fraction", "decimal"]),
+    hss_toll=st.none() | st.floats(0, 3),
+    gel=st.none() | st.sampled_from(["full_cto", "quarter_cto"]),
+    group=st.sampled_from(["", "A", "B"]),
+    channel=st.none() | st.integers(1, 3),
+    faces_m=st.just(()) | st.tuples(st.floats(1, 4), st.floats(1, 6)),
+    pulse=st.none() | PULSES,
+    battery=st.none() | BATTERIES,
+    trusted=st.builds(Trusted, st.floats(0, 1), st.floats(0, 1), st.floats(0, 1)),
+)
+"""Any key light."""
+
+
 @st.composite
-def setups(draw: st.DrawFn) -> SetUp:
+def setups(draw: st.DrawFn, lights: st.SearchStrategy[Light] = LIGHTS) -> SetUp:
     """Any set-up a photographer could bring, and some they would not."""
     widest = draw(st.sampled_from([1.4, 1.8, 2.8, 4.0]))
     smallest = draw(st.sampled_from([11.0, 16.0, 22.0]))
     subject_m = draw(st.floats(1.0, 30))
-    light = st.builds(
-        Light,
-        gn_m=st.floats(8, 120),
-        distance_m=st.floats(0.5, 20),
-        loss=st.floats(-1, 4),
-        radius_m=st.floats(0, 1),
-        count=st.integers(1, 4),
-        power_min=st.sampled_from([1 / 16, 1 / 128, 1 / 256]),
-        power_step=st.sampled_from([1 / 3, 0.1, 1.0]),
-        scale=st.sampled_from(["fraction", "decimal"]),
-        hss_toll=st.none() | st.floats(0, 3),
-    )
-    key = draw(light)
-    others = draw(st.lists(st.tuples(st.sampled_from(["fill", "rim", "background"]), light), max_size=2))
+    key = draw(lights)
+    others = draw(st.lists(st.tuples(st.sampled_from(["fill", "rim", "background"]), lights), max_size=2))
     spans = draw(st.lists(st.tuples(st.floats(0.3, 10), st.sampled_from([0.0, 0.0, 1.5, 3.1])), max_size=3))
     school = draw(st.sampled_from(["total", "match", "share", "auto"]))
+    lowest = draw(st.sampled_from([50, 64, 100, 200]))
     return SetUp(
         name="any",
         scene=Scene(
@@ -117,6 +140,11 @@ def setups(draw: st.DrawFn) -> SetUp:
             draw(st.floats(-2, 17)),
             draw(st.floats(-4, 16)),
             sky=draw(st.none() | st.floats(0, 18)),
+            rim=draw(st.none() | st.floats(0, 17)),
+            subject_speed_m_s=draw(st.sampled_from([0.0, 0.0, 1.4, 5.0])),
+            faces_m=draw(st.just(()) | st.tuples(st.just(subject_m), st.floats(1, 30))),
+            gust_m_s=draw(st.none() | st.floats(0, 15)),
+            moment=draw(st.none() | st.just(MOMENT)),
         ),
         intent=Intent(
             draw(st.floats(-4, 1)),
@@ -125,14 +153,18 @@ def setups(draw: st.DrawFn) -> SetUp:
             school,
             0.3 if school == "share" else None,
             draw(st.sampled_from(["reach", "speed", "glass"])),
+            blur_least_pct=draw(st.none() | st.floats(0, 5)),
+            frames=draw(st.none() | st.integers(10, 1000)),
         ),
         camera=Camera(
             draw(st.sampled_from([1 / 160, 1 / 200, 1 / 250, 1 / 2000, 1 / 8000])),
             slowest_s=draw(st.sampled_from([1 / 60, 1 / 15, 1.0])),
-            iso_lowest=draw(st.sampled_from([50, 64, 100, 200])),
+            iso_lowest=lowest,
             iso_highest=draw(st.sampled_from([400, 6400])),
             dial_steps=draw(st.sampled_from([1, 2, 3])),
             hss=draw(st.booleans()),
+            shutter=draw(st.sampled_from(["focal_plane", "focal_plane", "leaf", "global", "rolling"])),
+            iso_base=draw(st.none() | st.just(max(lowest, 100))),
         ),
         lens=Lens(draw(st.sampled_from([24, 85, 200])), widest, smallest),
         lights=(key, *(replace(one, role=role) for role, one in others)),
@@ -140,6 +172,72 @@ def setups(draw: st.DrawFn) -> SetUp:
             Filter(f"filter {at}", least, least + more) for at, (least, more) in enumerate(spans)
         ),
     )
+
+
+def document_of(setup: SetUp) -> dict[str, Any]:
+    """A set-up written as its document, field by field."""
+    scene, intent, camera, lens = setup.scene, setup.intent, setup.camera, setup.lens
+    place = scene.moment and {
+        "lat": scene.moment.place.lat,
+        "lon": scene.moment.place.lon,
+        "sky": scene.moment.place.sky,
+        "ground": scene.moment.place.ground,
+        "time": scene.moment.time.isoformat(),
+        "tz": str(scene.moment.time.tzinfo),
+    }
+    found = {
+        "format": "noggin-setup",
+        "version": 1,
+        "name": setup.name,
+        "scene": {
+            "subject_distance_m": scene.subject_distance_m,
+            "background_distance_m": scene.background_distance_m,
+            "ev100": {zone: getattr(scene, zone) for zone in ("background", "subject", "sky", "rim")},
+            "subject_speed_m_s": scene.subject_speed_m_s,
+            "face_distances_m": list(scene.faces_m),
+            "gust_m_s": scene.gust_m_s,
+            "place": place,
+        },
+        "intent": {
+            "background_level": intent.background_level,
+            "subject_level": intent.subject_level,
+            "flash": {"school": intent.school, "share": intent.share},
+            "aperture": intent.aperture,
+            "prefer": intent.prefer,
+            "blur_least_pct": intent.blur_least_pct,
+            "frames": intent.frames,
+        },
+        "camera": asdict(camera),
+        "lens": asdict(lens),
+        "filters": [{"name": f.name, "stops": [f.least, f.most]} for f in setup.filters],
+        "lights": [_light_document(light) for light in setup.lights],
+    }
+    read: dict[str, Any] = json.loads(json.dumps(found))
+    return read
+
+
+def _light_document(light: Light) -> dict[str, Any]:
+    found = asdict(light)
+    found["face_distances_m"] = list(found.pop("faces_m"))
+    trusted = found.pop("trusted")
+    found["uncertainty"] = {
+        "gn_m": trusted["gn"],
+        "loss": trusted["loss"],
+        "hss_toll": trusted["toll"],
+    }
+    return found
+
+
+def with_change(document: dict[str, Any], change: Mapping[str, Any]) -> dict[str, Any]:
+    """A document with a remedy's change made: `{"lights[0].distance_m": 1.9}`."""
+    changed = deepcopy(document)
+    for path, value in change.items():
+        *way, last = [int(s) if s.isdigit() else s for s in re.split(r"[.\[\]]+", path) if s]
+        part: Any = changed
+        for step in way:
+            part = part[step]
+        part[last] = value
+    return changed
 
 
 NOW = datetime(2027, 6, 19, 9, 40, tzinfo=UTC)

@@ -14,7 +14,7 @@ from astral.julian import julianday, julianday_to_juliancentury
 from astral.sun import eq_of_time, sun_declination
 
 from noggin.core import limits
-from noggin.core.tables import GROUNDS, SKIES, SOLAR_NORMAL_KLX, TRUST, TWILIGHT, Sky
+from noggin.core.tables import GROUNDS, SKIES, SOLAR_NORMAL_KLX, TRUST, TWILIGHT, Ground, Sky
 from noggin.core.units import EV100, Stops
 
 BLEND_TO = 5.0
@@ -183,27 +183,30 @@ def off_card(reading: EV100) -> EV100:
     return reading - CARD
 
 
-def daylight(place: Place, time: datetime) -> Daylight:
-    """The light of one moment at a place.
+def zones(height_deg: float, aside_deg: float, sky: Sky, ground: Ground) -> tuple[EV100, EV100, EV100]:
+    """EV100 of an upright surface with the direct sun, of the same without it, and of the sky.
 
-    A surface turned to the camera gets E_dn·cos h·cos(Δaz) from the sun, half of the sky (0.396 under
-    overcast) and half of what the ground throws back: ½·ρ·(E_dn·sin h + E_sky).
+    `height_deg` is the sun's height, `aside_deg` its azimuth off the direction the surface faces. The
+    surface gets E_dn·cos h·cos(Δaz) from the sun, half of the sky (0.396 under overcast) and half of
+    what the ground throws back: ½·ρ·(E_dn·sin h + E_sky). IESNA Lighting Handbook, daylighting chapter.
     """
-    sun, sky = sun_at(place.lat, place.lon, time), SKIES[place.sky]
-    direct, diffuse = illuminance(sun.height_deg, sky)
-    rise = sin(radians(sun.height_deg))
-    ground = GROUNDS[place.ground].reflectance * (direct * max(0.0, rise) + diffuse) / 2
-    aside = 0.0 if place.facing_deg is None else radians(sun.azimuth_deg - place.facing_deg - 180)
-    from_sun = direct * cos(radians(sun.height_deg)) * max(0.0, cos(aside))
-    shaded = sky.diffuse * diffuse + ground
-    return Daylight(
-        time,
-        sun,
-        sunlit=incident_ev(1000 * (shaded + from_sun)),
-        shaded=incident_ev(1000 * shaded),
-        sky=reflected_ev(1000 * sky.horizon * diffuse / pi),
-        uncertainty=_uncertainty(sun.height_deg, sky),
+    direct, diffuse = illuminance(height_deg, sky)
+    level = direct * max(0.0, sin(radians(height_deg))) + diffuse
+    shaded = sky.diffuse * diffuse + ground.reflectance * level / 2
+    from_sun = direct * cos(radians(height_deg)) * max(0.0, cos(radians(aside_deg)))
+    return (
+        incident_ev(1000 * (shaded + from_sun)),
+        incident_ev(1000 * shaded),
+        reflected_ev(1000 * sky.horizon * diffuse / pi),
     )
+
+
+def daylight(place: Place, time: datetime) -> Daylight:
+    """The light of one moment at a place; `time` must know its zone."""
+    sun, sky = sun_at(place.lat, place.lon, time), SKIES[place.sky]
+    aside = 0.0 if place.facing_deg is None else sun.azimuth_deg - place.facing_deg - 180
+    sunlit, shaded, above = zones(sun.height_deg, aside, sky, GROUNDS[place.ground])
+    return Daylight(time, sun, sunlit, shaded, above, _uncertainty(sun.height_deg, sky))
 
 
 def _uncertainty(height_deg: float, sky: Sky) -> Stops:

@@ -41,6 +41,9 @@ SMALL_SHARE = 0.5
 BRIGHTEST: Stops = 2.0
 """Level up to which a background still shows what it is. Common practice, no source."""
 
+BRIGHTEST_STEPS: Stops = 8.0
+"""At most so much brighter is looked for."""
+
 EVERY_MIN = 15
 """Step of the clock when waiting, minutes."""
 
@@ -173,7 +176,7 @@ def _farther(case: Case) -> Iterator[Proposal]:
         wanted = flash.distance_for(light.distance_m, light.radius_m, -by)
         if wanted is None:
             continue
-        to = round(ceil(wanted / PLACE_STEP - TOLERANCE) * PLACE_STEP, 2)
+        to = round(floor(wanted / PLACE_STEP + TOLERANCE) * PLACE_STEP, 2)
         changed[at] = replace(light, distance_m=to)
         change[f"lights[{at}].distance_m"] = to
         words.append(f"{light.says} to {metres(to)}")
@@ -194,7 +197,7 @@ def _modifier(case: Case) -> Iterator[Proposal]:
         words.append(f"{light.says}: {what}")
     for at, firing, by in case.strong:
         light = firing.light
-        to = ceil((light.loss + by) * 10 - TOLERANCE) / 10
+        to = floor((light.loss + by) * 10 + TOLERANCE) / 10
         changed[at] = replace(light, loss=to)
         change[f"lights[{at}].loss"] = to
         words.append(f"{light.says}: a diffuser or ND gel that takes {stops(to - light.loss)} more")
@@ -289,42 +292,37 @@ def _raise_iso(case: Case) -> Iterator[Proposal]:
 
 
 def _brighter_background(case: Case) -> Iterator[Proposal]:
-    """The background left brighter: by its error, or by as much as the lights are short."""
+    """The background left brighter, by its error or until no light is short, as long as it shows what
+    it is."""
     intent, step = case.setup.intent, case.setup.dial_step
     if case.error > 0:
-        more = ceil((case.error - step / 2) / step - TOLERANCE) * step
+        starts = [ceil((case.error - step / 2) / step - TOLERANCE) * step]
     elif case.short:
-        more = _brighter_by(case)
+        starts = [_brighter_by(case, flash_gains=True), _brighter_by(case, flash_gains=False)]
     else:
         return
-    if not more:
-        return
-    for extra in range(3):
-        level = round(intent.background_level + more + extra * step, 6)
+    for more in (start + extra * step for start in starts if start for extra in range(2)):
+        level = round(intent.background_level + more, 6)
         if level > BRIGHTEST:
             return
         setup = replace(case.setup, intent=replace(intent, background_level=level))
-        words = f"{stops(level - intent.background_level)} brighter, at {signed(level)}"
-        change = {"intent.background_level": level}
-        proposal = Proposal("brighter_background", words, setup, change)
-        if planned(setup, case.way.way).feasible or extra == 2:
-            yield proposal
+        if planned(setup, case.way.way).feasible:
+            words = f"{stops(more)} brighter, at {signed(level)}"
+            yield Proposal("brighter_background", words, setup, {"intent.background_level": level})
             return
 
 
-def _brighter_by(case: Case) -> Stops:
-    """Whole dial steps of background after which no light would be short: each one lets daylight and,
-    past sync or behind less glass, the flash gain a step."""
-    step, levels = case.setup.dial_step, case.way.lighting.levels
-    key = case.way.lighting.key
-    gains = case.way.way != "within_sync"
-    for steps in range(1, ceil(8 / step)):
+def _brighter_by(case: Case, flash_gains: bool) -> Stops:
+    """Whole dial steps of background after which no light would be short; 0 where none help. Each lets
+    daylight on the subject gain a step, and the flash too where less is taken from both."""
+    step, lighting = case.setup.dial_step, case.way.lighting
+    if lighting.needed_flash is None:
+        return 0.0
+    for steps in range(1, ceil(BRIGHTEST_STEPS / step)):
         more = steps * step
-        need = needed_flash(case.setup, levels.subject_ambient + more)
-        if need is None or key.needed is None:
-            return more
-        lower = case.way.lighting.needed_flash or need
-        if all(by <= (more if gains else 0.0) + lower - need + TOLERANCE for _, _, by in case.short):
+        need = needed_flash(case.setup, lighting.levels.subject_ambient + more)
+        gained = more if flash_gains else 0.0
+        if need is None or max(_shortages(case)) <= gained + lighting.needed_flash - need + TOLERANCE:
             return more
     return 0.0
 

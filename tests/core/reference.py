@@ -29,6 +29,7 @@ def stacks(setup: SetUp) -> list[tuple[int, float]]:
 def full_level(setup: SetUp, light: Light, av: float, tv: float, sv: float, nd: float) -> float | None:
     """A light's level at full power; None past sync where it cannot do high-speed sync."""
     level = 2 * log2(light.gn_m / light.distance_m) + log2(light.count) - light.loss
+    level -= {None: 0.0, "quarter_cto": 0.3, "full_cto": 0.85}[light.gel]
     level -= log2(1 + (light.radius_m / light.distance_m) ** 2)
     level += sv - av - nd
     past = tv - setup.camera.sync.stops
@@ -36,7 +37,27 @@ def full_level(setup: SetUp, light: Light, av: float, tv: float, sv: float, nd: 
         if light.hss_toll is None or not setup.camera.hss:
             return None
         level -= light.hss_toll + past
+    elif light.pulse:
+        level += log2(caught(setup, light, tv))
     return level
+
+
+def caught(setup: SetUp, light: Light, tv: float) -> float:
+    """Share of a full exponential pulse that the middle of the frame sees."""
+    open_s = 2**-tv
+    if setup.camera.shutter == "focal_plane":
+        open_s -= 0.85 * 2**-setup.camera.sync.stops / 2
+    return 1 - 0.5 ** (open_s / light.pulse.t05_s)
+
+
+def dialled(setup: SetUp, light: Light, tv: float, reserve: float) -> float:
+    """By how much a light is off when it is dialled down by its reserve, in its own steps."""
+    spare = 0.0
+    if light.pulse and light.pulse.head == "cut" and tv <= setup.camera.sync.stops + EPS:
+        spare = -log2(caught(setup, light, tv))
+    steps = -(-((reserve + spare) / light.power_step - 0.5 - 1e-9) // 1)
+    down = min(max(steps * light.power_step, 0), -log2(light.power_min))
+    return min(reserve + spare - down, reserve)
 
 
 def needs(setup: SetUp, ambient: float) -> dict[str, float | None]:
@@ -75,9 +96,7 @@ def judge(setup: SetUp, av: float, tv: float, sv: float, nd: float) -> tuple[boo
         if wanted is None:
             continue
         reserve = full - wanted
-        steps = -(-(reserve / light.power_step - 0.5 - 1e-9) // 1)
-        down = min(max(steps * light.power_step, 0), -log2(light.power_min))
-        ok &= reserve >= -EPS and abs(reserve - down) <= 1 / 3 + EPS
+        ok &= reserve >= -EPS and abs(dialled(setup, light, tv, reserve)) <= 1 / 3 + EPS
         if light.role == "key":
             key_reserve = min(reserve, 3.0)
     return ok, key_reserve, error
@@ -89,9 +108,28 @@ Choice = tuple[float, float, float, int]
 
 def best(setup: SetUp, way: str) -> Choice | None:
     """What the rules choose among every feasible setting of a way; None where there are none."""
+    sv = setup.camera.iso_low.stops
+    return chosen(setup, [(count, av, tv, sv, nd) for count, av, tv, nd in offered(setup, way)])
+
+
+def best_within_sync(setup: SetUp) -> Choice | None:
+    """The same within sync, where ISO rises only until some time fits and no light is short."""
+    camera, wanted = setup.camera, setup.wanted_aperture.stops
+    found: list[tuple[int, float, float, float, float]] = []
+    for iso in range(round(3 * camera.iso_low.stops), round(3 * camera.iso_high.stops) + 1):
+        rows = [(0, wanted, tv, iso / 3, 0.0) for tv in within(setup)]
+        found += rows
+        fits = [row for row in rows if abs(judge(setup, *row[1:])[2]) <= setup.dial_step / 2 + EPS]
+        if any(not short(setup, *row[1:]) for row in fits):
+            break
+    return chosen(setup, found)
+
+
+def chosen(setup: SetUp, rows: list[tuple[int, float, float, float, float]]) -> Choice | None:
+    """The best of (filters, aperture, time, ISO, strength)."""
     found = []
-    for count, av, tv, nd in offered(setup, way):
-        ok, reserve, error = judge(setup, av, tv, setup.camera.iso_low.stops, nd)
+    for count, av, tv, sv, nd in rows:
+        ok, reserve, error = judge(setup, av, tv, sv, nd)
         if ok:
             miss = round(abs(av - setup.wanted_aperture.stops), 6)
             found.append((reserve, miss, round(abs(error), 6), count))
@@ -102,13 +140,29 @@ def best(setup: SetUp, way: str) -> Choice | None:
     return min(close, key=lambda choice: choice[1:])
 
 
+def short(setup: SetUp, av: float, tv: float, sv: float, nd: float) -> bool:
+    """Whether any light gives too little at full power."""
+    need = needs(setup, setup.scene.subject - (av + tv - sv) - nd)
+    for light in setup.lights:
+        full, wanted = full_level(setup, light, av, tv, sv, nd), need[light.role]
+        if full is not None and wanted is not None and full - wanted < -EPS:
+            return True
+    return False
+
+
+def within(setup: SetUp) -> list[float]:
+    """Every time from the slowest wanted to sync."""
+    camera = setup.camera
+    low, high = camera.slowest.stops - EPS, camera.sync.stops + EPS
+    return [step.stops for step in camera.shutters.steps if low <= step.stops <= high]
+
+
 def offered(setup: SetUp, way: str) -> list[tuple[int, float, float, float]]:
     """Number of filters, aperture, time and filter strength: every setting a way may use."""
     camera, wanted = setup.camera, setup.wanted_aperture.stops
     sv, sync = camera.iso_low.stops, camera.sync.stops
     smaller = [step.stops for step in setup.apertures if step.stops > wanted + EPS]
     times = [step.stops for step in camera.shutters.steps]
-    within = [tv for tv in times if camera.slowest.stops - EPS <= tv <= sync + EPS]
     past = [tv for tv in times if sync + EPS < tv <= camera.fastest.stops + EPS]
     half = setup.dial_step / 2 + EPS
     if setup.scene.background - (wanted + sync - sv) - setup.intent.background_level <= half:
@@ -118,7 +172,7 @@ def offered(setup: SetUp, way: str) -> list[tuple[int, float, float, float]]:
     if way in ("nd", "mixed"):
         apertures = [wanted] if way == "nd" else smaller
         bag = stacks(setup)
-        return [(count, av, tv, nd) for av in apertures for tv in within for count, nd in bag]
+        return [(count, av, tv, nd) for av in apertures for tv in within(setup) for count, nd in bag]
     found = [(0, wanted, tv, 0.0) for tv in past]
     if past and judge(setup, wanted, past[-1], sv, 0.0)[2] > half:
         found += [(0, av, past[-1], 0.0) for av in smaller]

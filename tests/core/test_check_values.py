@@ -1,17 +1,21 @@
 """The core against check values from standards, handbooks and the trade.
 
 `tests/data/rules.csv` carries the source of each row; a row of kind "memory" or "practice" says so there.
-Every row is either checked here or named with the part of the core that it waits for.
+Every row is checked here, but those that compare with `pvlib`, which `test_daylight` holds.
 """
 
 import csv
 import re
 import unittest
 from collections.abc import Callable
+from statistics import median
 
-from noggin.core import dials, exposure, filters, flash, optics
+from benchmarks import by_feel
+from noggin.core import daylight, dials, exposure, filters, flash, optics, pulse, sync
 from noggin.core.filters import Stack
 from noggin.core.lighting import light_up
+from noggin.core.supply import Battery
+from noggin.core.tables import GROUNDS, MOVEMENTS, SKIES, TOLLS
 from tests.support import DATA, noon, settings
 
 
@@ -41,6 +45,11 @@ def hss_level(shutter: str, f_number: float) -> float:
 def shutter_value(label: str) -> float:
     """Exact position of a shutter label on the third-stop dial."""
     return settings(label, 8).shutter.stops
+
+
+def lit(height: float, sky: str) -> tuple[float, float, float]:
+    """EV100 of sunlit side, shaded side and sky over grass."""
+    return daylight.zones(height, 0, SKIES[sky], GROUNDS["grass"])
 
 
 CHECKS: dict[tuple[str, str], Callable[[], float]] = {
@@ -74,10 +83,47 @@ CHECKS: dict[tuple[str, str], Callable[[], float]] = {
     ("background", "sun lit at 1/200 f/5 over by 3.3 stops; 1/2000 f/5"): lambda: (
         3.3 + settings("1/200", 5).ev - settings("1/2000", 5).ev
     ),
+    ("twilight", "sun at -6 degrees, horizontal"): lambda: 1000 * daylight.twilight(-6, SKIES["clear"]),
+    ("flash duration", "exponential decay: t0.1 over t0.5"): lambda: pulse.T01_OVER_T05,
+    # The rule of the trade counts the flash alone, without the overhead of a pop: 2 % make it 431.
+    ("battery", "220 pops at full power"): lambda: Battery(220, 1.5, overhead=0).frames(0.5, hss=False),
+    ("mired", "5600 K to 3200 K"): lambda: filters.mired_shift(5600, 3200),
     ("hyperfocal", "50 mm, f/8, CoC 0.030 mm"): lambda: optics.hyperfocal(50, 8, 0.030),
     ("Airy disc", "f/16, 550 nm"): lambda: optics.airy_disc(16) * 1000,
 }
 """How the core computes what each row states; amounts "under" are given as such, positive."""
+
+
+SPANS: dict[tuple[str, str], Callable[[], list[float]]] = {
+    ("full sun estimate", "clear sky, sun 30 to 50 degrees high, lit from the front, grass"): lambda: [
+        lit(height, "clear")[0] for height in range(30, 51)
+    ],
+    ("open shade estimate", "clear sky, sun 40 to 60 degrees high, back to the sun, grass"): lambda: [
+        14.6 - lit(height, "clear")[1] for height in range(40, 61)
+    ],
+    ("overcast estimate", "overcast, sun 50 degrees high, surface toward the camera"): lambda: [
+        lit(50, "overcast")[1]
+    ],
+    ("sync", "sync 1/250; 1/500 without HSS"): lambda: [
+        100 * (1 - sync.lit_part(2**-9, sync.curtain_travel(2**-8)))
+    ],
+    # Full length at 5 m with 50 mm on full frame.
+    ("action", "person leaping or turning"): lambda: [
+        optics.circle_of_confusion((36, 24)) / optics.smear_speed(MOVEMENTS["leap"], 5, 50)
+    ],
+    ("hand search", "test pops before the flash is right, started by feel"): lambda: [
+        median(by_feel.spread())
+    ],
+    ("hss toll", "speedlight, four modifiers, reach.csv"): lambda: [
+        flash.by_distance(float(row["hss_m"])) - flash.by_distance(float(row["sync_m"]))
+        for row in rows("reach.csv")
+        if row["light"].startswith("speedlight")
+    ],
+}
+"""Rows that state a span, with every figure that must lie in it."""
+
+BY_PVLIB = {"clear-sky total", "sun position"}
+"""Topics that `test_daylight` compares with a reference library."""
 
 
 def stated(row: dict[str, str]) -> tuple[float, float]:
@@ -90,49 +136,107 @@ def stated(row: dict[str, str]) -> tuple[float, float]:
     return figure, float(tolerance.split()[0])
 
 
+def span(row: dict[str, str]) -> tuple[float, float]:
+    """The span a row states: "2 to 3", "1/1000 s or shorter", or a figure and its tolerance."""
+    if row["expect"].endswith("or shorter"):
+        return 0.0, 1.05 / 1000  # a twentieth of a stop is no longer a shorter time
+    ends = re.search(r"([\d.]+) to ([\d.]+)", row["expect"])
+    if ends:
+        return float(ends[1]), float(ends[2])
+    figure, tolerance = stated(row)
+    return figure - tolerance, figure + tolerance
+
+
 def last_number(text: str) -> str:
     """The last number in a text: "EV100 14.6" states 14.6."""
     return re.findall(r"[-+]?\b\d+(?:\.\d+)?\b", text)[-1]
 
 
-WAITS_FOR = {
-    "full sun estimate": "daylight",
-    "open shade estimate": "daylight",
-    "overcast estimate": "daylight",
-    "twilight": "daylight",
-    "clear-sky total": "daylight",
-    "sun position": "daylight",
-    "sync": "the lit part of the frame past sync",
-    "action": "motion blur",
-    "flash duration": "duration tables",
-    "battery": "supply",
-    "mired": "gels",
-    "hand search": "the trial of test pops",
-}
-"""Topics that the core does not compute yet, with the part they wait for."""
-
-
 class CheckValues(unittest.TestCase):
-    def test_every_row_is_checked_or_waits(self) -> None:
+    def test_every_row_is_checked(self) -> None:
         for row in rows("rules.csv"):
             topic, given = row["topic"], row["given"]
             with self.subTest(topic=topic, given=given, source=row["source"] or row["kind"]):
-                if topic in WAITS_FOR or given.startswith("speedlight, four modifiers"):
-                    continue
-                expected, tolerance = stated(row)
-                self.assertAlmostEqual(CHECKS[topic, given](), expected, delta=tolerance)
+                if (topic, given) in CHECKS:
+                    expected, tolerance = stated(row)
+                    self.assertAlmostEqual(CHECKS[topic, given](), expected, delta=tolerance)
+                elif (topic, given) in SPANS:
+                    low, high = span(row)
+                    figures = SPANS[topic, given]()
+                    self.assertTrue(figures)
+                    for figure in figures:
+                        self.assertTrue(low <= figure <= high, (figure, low, high))
+                else:
+                    self.assertIn(topic, BY_PVLIB)
 
-    def test_nothing_waits_that_is_not_in_the_table(self) -> None:
-        table = rows("rules.csv")
-        self.assertLessEqual(set(WAITS_FOR), {row["topic"] for row in table})
-        self.assertLessEqual(set(CHECKS), {(row["topic"], row["given"]) for row in table})
+    def test_nothing_is_checked_that_is_not_in_the_table(self) -> None:
+        table = {(row["topic"], row["given"]) for row in rows("rules.csv")}
+        self.assertLessEqual({*CHECKS, *SPANS}, table)
 
-    def test_tolls_of_a_speedlight_by_plain_inverse_square(self) -> None:
-        # Common practice, no source: farthest distances metered at sync and in high-speed sync.
-        speedlight = [row for row in rows("reach.csv") if row["light"].startswith("speedlight")]
-        self.assertEqual(len(speedlight), 4)
-        for row in speedlight:
-            toll = flash.by_distance(float(row["hss_m"])) - flash.by_distance(float(row["sync_m"]))
-            with self.subTest(modifier=row["modifier"]):
-                self.assertTrue(2.1 <= toll <= 2.65)
-                self.assertAlmostEqual(toll, float(row["toll_stops"]), delta=0.05)
+
+RADII = {"bare": 0.0, "shoot-through": 0.4, "softbox": 0.315, "deep": 0.55}
+"""Radius in metres of the faces in reach.csv, by the first word of the modifier."""
+
+
+def radius_of(row: dict[str, str]) -> float:
+    """Radius of the face a row was metered with."""
+    return RADII[re.split(r"[ :,]", row["modifier"])[0]]
+
+
+CLASS_OF = {"large": "large", "medium": "large", "pocket": "pocket", "speedlight": "speedlight"}
+
+
+class Reach(unittest.TestCase):
+    """Farthest distances metered at sync and in high-speed sync. Common practice, no source: one light,
+    one day, good for ratios."""
+
+    def off(self, row: dict[str, str], radius: float) -> float:
+        """Stops by which the level at `hss_m` is off what the class toll predicts, with the light
+        calibrated on `sync_m`: both distances were metered to be right, so that
+
+        reach(sync_m) = reach(hss_m) - toll.
+        """
+
+        def reach(distance: float) -> float:
+            return flash.by_distance(distance) + flash.near_source(distance, radius)
+
+        toll = TOLLS[CLASS_OF[row["light"].split()[0]]].toll
+        return reach(float(row["hss_m"])) - toll - reach(float(row["sync_m"]))
+
+    def test_plain_inverse_square_gives_the_tolls_that_were_written_down(self) -> None:
+        for row in rows("reach.csv"):
+            with self.subTest(light=row["light"], modifier=row["modifier"]):
+                toll = flash.by_distance(float(row["hss_m"])) - flash.by_distance(float(row["sync_m"]))
+                self.assertAlmostEqual(toll, float(row["toll_stops"]), delta=0.06)
+                self.assertAlmostEqual(self.off(row, 0.0), 0, delta=1 / 3)
+
+    def test_one_column_predicts_the_other_within_a_third_by_the_law_of_the_disc(self) -> None:
+        for row in rows("reach.csv"):
+            if row["light"].startswith("speedlight"):
+                continue
+            radius = radius_of(row)
+            with self.subTest(light=row["light"], modifier=row["modifier"]):
+                self.assertAlmostEqual(self.off(row, radius), 0, delta=1 / 3)
+
+    def test_the_disc_makes_the_pocket_strobes_toll_one(self) -> None:
+        # Plain inverse square gives it four tolls from 1.70 to 2.25; a toll belongs to the light.
+        def spread(plain: bool) -> float:
+            off = [
+                self.off(row, 0.0 if plain else radius_of(row))
+                for row in rows("reach.csv")
+                if row["light"].startswith("pocket")
+            ]
+            return max(off) - min(off)
+
+        self.assertGreater(spread(plain=True), 0.5)
+        self.assertLess(spread(plain=False), 0.2)
+
+    def test_the_speedlights_measurements_contradict_each_other(self) -> None:
+        # Bare it pays 2.60, through every modifier (by the law of the disc) 1.8 to 2.1: no single toll
+        # is within a third of all four, so the class default stands with a ± of 0.4.
+        off = [
+            self.off(row, radius_of(row))
+            for row in rows("reach.csv")
+            if row["light"].startswith("speedlight")
+        ]
+        self.assertGreater(max(off) - min(off), 2 / 3)

@@ -12,6 +12,7 @@ from noggin.core.remedies import remedies
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.documents.plan import plan_document
+from tests.core import reference
 from tests.support import noon, setups
 
 SHAPE = {
@@ -73,7 +74,13 @@ class PlanDocument(unittest.TestCase):
                     continue
                 level = 2 * log2(light.gn_m / light.distance_m) + log2(fired["power"] * light.count)
                 level -= light.loss + log2(1 + (light.radius_m / light.distance_m) ** 2)
+                level -= {None: 0.0, "quarter_cto": 0.3, "full_cto": 0.85}[light.gel]
                 level += iso_thirds / 3 - 2 * log2(dialled["aperture"]) - dialled["nd_stops"]
+                if light.pulse and not fired["hss"]:
+                    share, fired_part = reference.caught(setup, light, -log2(dialled["shutter_s"])), 1.0
+                    if light.pulse.head == "cut":
+                        fired_part = fired["power"]
+                    level += log2(min(share, fired_part) / fired_part)
                 if fired["hss"]:
                     level -= (light.hss_toll or 0) + log2(setup.camera.sync.value / dialled["shutter_s"])
                 self.assertAlmostEqual(fired["level"], level, places=6)
