@@ -30,9 +30,16 @@ class PlanCommand(unittest.TestCase):
                 self.assertIn(figures(way)[key], row)
         self.assertIn("ND at sync *", "".join(lines))
 
+    def test_what_helps_and_what_else_there_is_to_know_stand_under_the_table(self) -> None:
+        text = run("plan", "-", given=raw(NOON)).stdout.decode()
+        self.assertIn("stop down: f/16 as the wanted aperture (+5.9)", text)
+        self.assertIn("- first to clip: white dress at +2.3", text)
+
     def test_json_is_the_plan_document(self) -> None:
         answer = run("plan", "-", "--json", given=raw({**NOON, "notes": "mine"}))
         found = json.loads(answer.stdout)
+        within = next(way for way in found["ways"] if way["way"] == "within_sync")
+        self.assertIn({"intent.aperture": 16.0}, [one["change"] for one in within["remedies"]])
         self.assertEqual((found["format"], found["chosen"], found["notes"]), ("noggin-plan", "nd", "mine"))
 
     def test_a_file_by_name(self) -> None:
@@ -57,6 +64,53 @@ class PlanCommand(unittest.TestCase):
             with self.subTest(start=given[:3]):
                 self.assertEqual((answer.returncode, answer.stdout), (2, b""))
                 self.assertEqual(len(answer.stderr.decode().splitlines()), 1)
+
+
+class LightCommand(unittest.TestCase):
+    PLACE = ("--lat", "42.46", "--lon", "0.71", "--date", "2027-06-19", "--tz", "Europe/Madrid")
+
+    def test_table_and_document_say_the_same_day(self) -> None:
+        found = json.loads(run("light", *self.PLACE, "--json").stdout)
+        self.assertEqual((found["format"], found["version"]), ("noggin-light", 1))
+        self.assertEqual(len(found["rows"]), 96)
+        noon_row = next(row for row in found["rows"] if row["time"] == "2027-06-19T14:00:00+02:00")
+        # Sun in the south near noon: 90 − 42.46 + 23.43 = 70.97° high (astronomical almanac, from memory).
+        self.assertAlmostEqual(noon_row["sun_height_deg"], 70.97, delta=0.05)
+        self.assertEqual(set(noon_row["ev100"]), {"sunlit", "shaded", "sky"})
+        table = run("light", *self.PLACE).stdout.decode()
+        line = next(line for line in table.splitlines() if line.startswith("14:00 +0200"))
+        self.assertIn(f"{noon_row['ev100']['sunlit']:.1f}", line)
+
+    def test_days_with_a_clock_change_have_more_or_fewer_rows(self) -> None:
+        for day, count in (("2027-03-28", 23), ("2027-10-31", 25)):
+            place = [*self.PLACE[:5], day, *self.PLACE[6:]]
+            found = json.loads(run("light", *place, "--every", "60", "--json").stdout)
+            self.assertEqual(len(found["rows"]), count)
+
+    def test_facing_sky_and_ground_are_taken(self) -> None:
+        options = ("--facing", "200", "--sky", "overcast", "--ground", "snow", "--every", "60")
+        found = json.loads(run("light", *self.PLACE, *options, "--json").stdout)
+        self.assertEqual(
+            (found["place"]["facing_deg"], found["place"]["sky"], found["place"]["ground"]),
+            (200, "overcast", "snow"),
+        )
+        self.assertTrue(all(r["ev100"]["sunlit"] == r["ev100"]["shaded"] for r in found["rows"]))
+
+    def test_what_cannot_be_is_refused_with_status_2_and_nothing_written(self) -> None:
+        for at, wrong, said in (
+            (1, "95", "lat: 95 is outside −90 … 90 °"),
+            (1, "nan", "lat: NaN is not a number"),
+            (5, "2027-02-30", "is not a date like 2027-06-19"),
+            (5, "1500-01-01", "1500 is outside 1900 … 2100"),
+            (7, "Europe/Nowhere", "is not a time zone like Europe/Madrid"),
+        ):
+            place = list(self.PLACE)
+            place[at] = wrong
+            answer = run("light", *place, "--json")
+            with self.subTest(wrong=wrong):
+                self.assertEqual((answer.returncode, answer.stdout), (2, b""))
+                self.assertIn(said, answer.stderr.decode())
+        self.assertEqual(run("light", *self.PLACE, "--every", "0").returncode, 2)
 
 
 class DemoCommand(unittest.TestCase):

@@ -9,6 +9,7 @@ from functools import cached_property, lru_cache
 from noggin.core import dials, limits
 from noggin.core.dials import Dial, Step
 from noggin.core.errors import Refused
+from noggin.core.quantities import show_shutter
 from noggin.core.sync import SHUTTERS, curtain_travel
 from noggin.core.tones import clipping_level
 from noggin.core.units import FNumber, Millimetres, Seconds, Stops
@@ -55,7 +56,7 @@ class Camera:
         if self.curtain_s is not None:
             limits.SHUTTER.check("curtain_s", self.curtain_s)
             if self.curtain_s > self.sync.value:
-                problem = f"{number(self.curtain_s)} s is longer than the sync time, {self.sync.label}"
+                problem = f"{show_shutter(self.curtain_s)} is longer than the sync time, {self.sync.label}"
                 raise Refused("curtain_s", problem)
 
     def _check_order(self, name: str, at: Step, than: str, limit_name: str, limit: Step) -> None:

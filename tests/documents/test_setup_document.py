@@ -7,10 +7,12 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noggin.core.light import Trusted
+from noggin.core.setup import SetUp
 from noggin.documents.faults import BadDocument
 from noggin.documents.reading import read_object
 from noggin.documents.setup import normal, setup_of
-from tests.support import NOON, noon, noon_with, raw
+from tests.support import MOMENT, NOON, document_of, noon, noon_with, raw, setups
 
 
 def faults(document: Any) -> list[str]:
@@ -31,6 +33,31 @@ class SetUpDocument(unittest.TestCase):
         self.assertEqual(setup_of(exported), setup_of(NOON))
         self.assertEqual((exported["camera"]["sync_s"], exported["filters"][0]["stops"]), ("1/200", 6))
         self.assertEqual(normal(exported), exported)
+
+    @given(setups())
+    def test_every_figure_of_a_set_up_goes_into_its_document_and_out_again(self, setup: SetUp) -> None:
+        written = document_of(setup)
+        self.assertEqual(setup_of(written), setup)
+        self.assertEqual(setup_of(normal(written)), setup)
+
+    def test_what_came_later_is_left_out_while_it_says_nothing(self) -> None:
+        exported = normal(NOON)
+        self.assertEqual(set(exported["scene"]) - set(NOON["scene"]), {"subject_speed_m_s"})
+        self.assertFalse({"shutter", "iso_base", "curtain_s"} & set(exported["camera"]))
+        later = {"pulse", "battery", "stand", "gel", "group", "channel", "uncertainty", "angle_deg"}
+        self.assertFalse(later & set(exported["lights"][0]))
+
+    def test_figures_are_trusted_by_where_they_come_from_or_by_a_number(self) -> None:
+        found = {"gn_m": "measured", "loss": 0.5, "hss_toll": "class"}
+        light = setup_of(noon_with("lights.0.uncertainty", found)).key
+        self.assertEqual(light.trusted, Trusted(0.3, 0.5, 0.8))
+        self.assertEqual(setup_of(NOON).key.trusted, Trusted(1.0, 0.8, 0.7))
+
+    def test_a_time_with_or_without_its_offset(self) -> None:
+        place = {"lat": 42.46, "lon": 0.71, "tz": "Europe/Madrid"}
+        for time in ("2027-06-19T16:20", "2027-06-19T14:20Z", "2027-06-19T16:20+02:00"):
+            moment = setup_of(noon_with("scene.place", {**place, "time": time})).scene.moment
+            self.assertEqual(moment and moment.time, MOMENT.time)
 
     def test_notes_pass_untouched(self) -> None:
         notes = {"any": ["thing", {"deep": None}]}
@@ -100,6 +127,39 @@ class SetUpDocument(unittest.TestCase):
             ("version", 2, "version: 2 is newer than 1, the newest that can be read"),
             ("name", "a\nb", "name: holds control characters"),
             ("notes", [float("nan")], "notes: holds NaN or infinity"),
+            ("lights.0.group", "AB", 'lights[0].group: "AB" is not one letter from A to Z'),
+            ("lights.0.gel", "plum", 'lights[0].gel: "plum" is none of full_cto, half_cto, quarter_cto'),
+            (
+                "lights.0.uncertainty",
+                {"gn_m": "hearsay"},
+                'lights[0].uncertainty.gn_m: "hearsay" is neither a number of stops nor one of'
+                " measured, class, brochure",
+            ),
+            (
+                "lights.0.pulse",
+                {"head": "cut", "t05_s": "1/800", "table": [["1/2", "1/900"], ["1/1", "1/300"]]},
+                "lights[0].pulse.table: must run from full power down, each power once",
+            ),
+            (
+                "camera.curtain_s",
+                "1/60",
+                "camera.curtain_s: 1/60 is longer than the sync time, 1/200",
+            ),
+            (
+                "scene.place",
+                {"lat": 1, "lon": 2, "tz": "UTC", "time": "noon"},
+                'scene.place.time: "noon" is not a time like 2027-06-19T12:30+02:00',
+            ),
+            (
+                "scene.place",
+                {"lat": 1, "lon": 2, "tz": "../etc/passwd", "time": "2027-06-19T12:30"},
+                'scene.place.tz: "../etc/passwd" is not a time zone like Europe/Madrid',
+            ),
+            (
+                "scene.place",
+                {"lat": 1, "lon": 2, "tz": "UTC", "time": "1802-06-19T12:30"},
+                "scene.place.time: 1802 is outside 1900 … 2100",
+            ),
         ]
         for path, value, said in cases:
             with self.subTest(path=path, value=value):
