@@ -50,6 +50,8 @@ screenshots: setup-dev
 
 benchmark: setup
 	$(BIN)/python -m benchmarks.plan
+	$(BIN)/python -m benchmarks.reach
+	$(BIN)/python -m benchmarks.by_feel
 
 pins: setup-dev
 	tools/pins.sh

@@ -185,21 +185,29 @@ def _trimmed(
     closest to what is meant; both neighbours where they are equally close. No other time can win: all
     else being equal, the background decides."""
     times = setup.camera.times_to_sync
-    aperture, iso, stack = (
-        axis.ravel() for axis in np.indices((len(apertures), len(isos), len(bag)), dtype=np.intp)
-    )
+    aperture, iso, stack = _every(len(apertures), len(isos), len(bag))
     wanted = setup.scene.background - setup.intent.background_level
     wanted_time = wanted - _stops(apertures)[aperture] + _stops(isos)[iso] - _stops(bag)[stack]
-    place = np.clip((wanted_time - times[0].stops) / setup.dial_step, 0, len(times) - 1)
-    below, above = np.floor(place).astype(np.intp), np.ceil(place).astype(np.intp)
-    slower = place - below <= above - place + TOLERANCE
-    faster = (above > below) & (above - place <= place - below + TOLERANCE)
-    slower |= above == below
-    row = np.concatenate([np.flatnonzero(slower), np.flatnonzero(faster)])
-    time = np.concatenate([below[slower], above[faster]])
-    order = np.lexsort((time, row))
-    row, time = row[order], time[order]
+    place = (wanted_time - times[0].stops) / setup.dial_step
+    place = np.minimum(np.maximum(place, 0.0), len(times) - 1.0)
+    below = np.floor(place)
+    past = place - below  # 0 on a step, ½ between two that are equally close
+    row = np.arange(len(place))
+    time = (below + (past > 0.5 + TOLERANCE)).astype(np.intp)
+    tied = np.flatnonzero(np.abs(past - 0.5) <= TOLERANCE)
+    if len(tied):
+        row = np.concatenate([row, tied])
+        time = np.concatenate([time, time[tied] + 1])
+        order = row.argsort(kind="stable")
+        row, time = row[order], time[order]
     return Offered(apertures, times, isos, bag, aperture[row], time, iso[row], stack[row])
+
+
+@lru_cache(maxsize=256)
+def _every(apertures: int, isos: int, stacks: int) -> tuple[Places, Places, Places]:
+    """Places of every combination, ISO rising faster than aperture, stacks fastest."""
+    aperture, iso, stack = np.indices((apertures, isos, stacks), dtype=np.intp)
+    return aperture.ravel(), iso.ravel(), stack.ravel()
 
 
 def _stops(steps: Sequence[Step] | Sequence[Stack]) -> Column:

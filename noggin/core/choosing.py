@@ -118,8 +118,8 @@ def judge(setup: SetUp, offered: Offered) -> Judged:
         error,
         reserve[setup.lights.index(setup.key)],
         reaches,
-        np.any(short, axis=0),
-        reaches & ~np.any(lacking, axis=0),
+        np.logical_or.reduce(short),
+        reaches & ~np.logical_or.reduce(lacking),
     )
 
 
