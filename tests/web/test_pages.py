@@ -5,10 +5,15 @@ import re
 
 from noggin import services
 from noggin.core import board
+from noggin.core.particulars import particulars
 from noggin.core.plan import Plan
 from noggin.core.remedies import remedies
+from noggin.core.weighing import RULE
+from noggin.core.wording import signed
+from noggin.demo import demo_documents
 from noggin.documents.plan import plan_document
 from noggin.documents.setup import normal
+from noggin.services import Opened
 from noggin.web import create_app
 from noggin.web.server import PortTaken, listen
 from tests.support import NOON, NOW, AppCase
@@ -109,6 +114,30 @@ class Bench(AppCase):
         document = json.loads(plan_document(plan, remedies(plan)).model_dump_json())
         self.assertEqual([w["way"] for w in document["ways"]], [w.way for w in plan.ways])
         self.assertIn(document["ways"][0]["lights"][0]["power_label"], page)
+
+    def of_demo(self, number: int) -> Opened:
+        """One of the demo's set-ups, kept and opened."""
+        document = normal(demo_documents()[number - 1])
+        kept = self.wiring.store.add(document, NOW)
+        return services.open_setup(self.wiring.store, kept.id)
+
+    def test_what_helps_is_shown_with_its_gain_and_whether_it_is_enough(self) -> None:
+        opened = self.of_demo(2)
+        page = words(self.client.get(f"/setups/{opened.id}?look=hss").text)
+        self.assertIn("What would help High-speed sync", page)
+        self.assertGreater(len(opened.remedies["hss"]), 5)
+        for one in opened.remedies["hss"]:
+            enough = "enough" if one.suffices else "not alone"
+            self.assertIn(f"{signed(one.gain)} {one.label} {one.to} {enough}", page)
+
+    def test_particulars_and_the_rule_of_the_advice_are_shown(self) -> None:
+        opened = self.of_demo(3)
+        page = words(self.client.get(f"/setups/{opened.id}").text)
+        shown = list(particulars(opened.setup, opened.plan.ways[0]))
+        self.assertIn("movement", [label for label, _ in shown])
+        for label, answer in shown:
+            self.assertIn(f"{label} {' '.join(answer.split())}", page)
+        self.assertIn(RULE, page)
 
     def test_a_figure_is_taken_saved_and_changes_what_is_advised(self) -> None:
         self.assertEqual(self.chosen(), "nd")

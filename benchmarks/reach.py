@@ -1,0 +1,41 @@
+"""How long a reach grid takes: 10 lights × 10 modifiers × sync and high-speed sync × 96 quarter-hours, as a
+ratio to working out that day's light in the same run. Run: make benchmark
+"""
+
+from datetime import date
+from statistics import median
+from time import perf_counter_ns
+from zoneinfo import ZoneInfo
+
+from noggin.core.daylight import Place, daylight, instants
+from noggin.core.reach import Shaper, Source, farthest
+from noggin.demo import demo_documents
+from noggin.documents.setup import setup_of
+
+ROUNDS = 20
+
+
+def main() -> None:
+    """Print both times and their ratio."""
+    setup = setup_of(demo_documents()[0])
+    sources = [Source(24 + 8 * at, None if at == 9 else 1.0 + at / 10) for at in range(10)]
+    shapers = [Shaper(at / 5, at / 20) for at in range(10)]
+    place, zone = Place(42.46, 0.71), ZoneInfo("Europe/Madrid")
+    lighting, reaching = [], []
+    for _ in range(ROUNDS):
+        start = perf_counter_ns()
+        day = [daylight(place, time) for time in instants(date(2027, 6, 19), zone)]
+        lit = perf_counter_ns()
+        grid = farthest(setup, sources, shapers, [(row.sunlit, row.shaded) for row in day])
+        end = perf_counter_ns()
+        lighting.append(lit - start)
+        reaching.append(end - lit)
+    light_ms, reach_ms = median(lighting) / 1e6, median(reaching) / 1e6
+    print(
+        f"reach of {grid.size} cells: {reach_ms:.1f} ms, {reach_ms / light_ms:.2f} of the day's light"
+        f" ({len(day)} moments, {light_ms:.1f} ms)"
+    )
+
+
+if __name__ == "__main__":
+    main()
