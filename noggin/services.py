@@ -13,10 +13,13 @@ from noggin.core.remedies import Remedy, remedies
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.demo import demo_documents, starting_document
-from noggin.documents.entry import ENTRIES, Document, Entry
+from noggin.documents.change import changed, with_estimate, with_light, without_light
+from noggin.documents.entries import entries_of
+from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument, path_of
+from noggin.documents.reading import read_object
 from noggin.documents.setup import normal, setup_of
-from noggin.store.setups import Kept, Store
+from noggin.store.setups import Kept, Step, Store
 
 Clock = Callable[[], datetime]
 """Gives the present instant, with its time zone."""
@@ -26,6 +29,10 @@ DEMO_LOADED = "demo loaded"
 
 class NoSuchFigure(NogginError, LookupError):
     """No figure has this key, or it cannot be stepped."""
+
+
+class NoSuchRemedy(NogginError, LookupError):
+    """No such remedy helps this way now."""
 
 
 def system_clock() -> datetime:
@@ -43,12 +50,19 @@ class Pending:
 
 @dataclass(frozen=True)
 class Opened:
-    """A set-up on the Bench: as kept, planned, and what was typed that could not be taken."""
+    """A set-up on the Bench: as kept, planned, and what was typed that could not be taken.
+
+    `undo` and `redo` say what can be taken back and done again, `pinned` is the plan to compare with.
+    """
 
     id: int
     document: Mapping[str, Any]
     plan: Plan
     pending: Mapping[str, Pending]
+    entries: Mapping[str, Entry]
+    undo: Step | None = None
+    redo: Step | None = None
+    pinned: Plan | None = None
 
     @property
     def setup(self) -> SetUp:
@@ -93,17 +107,17 @@ def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Ope
     Figures that wait are tried again with every entry, for two that contradict the set-up alone may
     be right together. Raises NoSuchSetUp, NoSuchFigure.
     """
-    _entry(key)
+    entry = _entry(store.get(setup_id).document, key)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
         return _taken(kept.document, {**kept.entries, key: text}, newest=key)
 
-    return _opened(store.change(setup_id, change, clock()))
+    return _opened(store.change(setup_id, change, clock(), Step(entry.label, key)))
 
 
 def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened:
     """Move one figure by so many steps of its dial. Raises NoSuchSetUp, NoSuchFigure."""
-    entry = _entry(key)
+    entry = _entry(store.get(setup_id).document, key)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
         if entry.stepped is None:
@@ -115,7 +129,90 @@ def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened
         moved = entry.show(entry.stepped(setup, value, by))
         return _taken(kept.document, {**kept.entries, key: moved}, newest=key)
 
-    return _opened(store.change(setup_id, change, clock()))
+    return _opened(store.change(setup_id, change, clock(), Step(entry.label, key)))
+
+
+def undo(store: Store, clock: Clock, setup_id: int) -> Opened:
+    """Take the last step back. Raises NoSuchSetUp, NoSuchStep."""
+    return _opened(store.move(setup_id, -1, clock()))
+
+
+def redo(store: Store, clock: Clock, setup_id: int) -> Opened:
+    """Do again what was taken back. Raises NoSuchSetUp, NoSuchStep."""
+    return _opened(store.move(setup_id, 1, clock()))
+
+
+def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> Opened:
+    """Make a remedy's change; taking it back is undoing it. Raises NoSuchSetUp, NoSuchRemedy."""
+    found = open_setup(store, setup_id).remedies.get(way, ())
+    one = next((one for one in found if one.remedy == remedy), None)
+    if one is None:
+        raise NoSuchRemedy("That remedy does not help any more: the set-up has changed.")
+    change = one.change
+    return _act(store, clock, setup_id, f"tried: {one.label}", lambda document: changed(document, change))
+
+
+def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> Opened:
+    """One more light, like another or like the key. Raises NoSuchSetUp, Refused."""
+    return _act(
+        store, clock, setup_id, f"{role} light added", lambda document: with_light(document, role, like)
+    )
+
+
+def remove_light(store: Store, clock: Clock, setup_id: int, at: int) -> Opened:
+    """One light less; not the key. Raises NoSuchSetUp, Refused."""
+    return _act(store, clock, setup_id, "light removed", lambda document: without_light(document, at))
+
+
+def take_estimate(store: Store, clock: Clock, setup_id: int) -> Opened:
+    """Every zone as the day's light gives it at place and time. Raises NoSuchSetUp, Refused."""
+    return _act(store, clock, setup_id, "zones estimated", with_estimate)
+
+
+def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> Opened:
+    """Keep the present version to compare with, or let it go. Raises NoSuchSetUp."""
+    document = store.get(setup_id).document if pinned else None
+    return _opened(store.pin(setup_id, document, clock()))
+
+
+def copy_setup(store: Store, clock: Clock, setup_id: int) -> int:
+    """A copy under a name that says so; its number. Raises NoSuchSetUp."""
+    document = dict(store.get(setup_id).document)
+    document["name"] = f"{document['name'][:100]}, copy"
+    return store.add(document, clock()).id
+
+
+def remove_setup(store: Store, clock: Clock, setup_id: int) -> None:
+    """Lay a set-up aside; it can be brought back. Raises NoSuchSetUp."""
+    store.remove(setup_id, clock())
+
+
+def bring_back(store: Store, clock: Clock, setup_id: int) -> int:
+    """Bring back a set-up that was laid aside. Raises NoSuchSetUp."""
+    return store.bring_back(setup_id, clock()).id
+
+
+def removed_setups(store: Store) -> tuple[tuple[int, str], ...]:
+    """Number and name of every set-up that was laid aside."""
+    return tuple((kept.id, kept.document["name"]) for kept in store.removed())
+
+
+def import_setup(store: Store, clock: Clock, raw: bytes) -> int:
+    """Keep a set-up document as a new set-up, and give its number. Raises BadDocument."""
+    return store.add(normal(read_object(raw)), clock()).id
+
+
+def _act(
+    store: Store, clock: Clock, setup_id: int, label: str, act: Callable[[Document], Document]
+) -> Opened:
+    """A change that is not an entry, as one step; what waits beside figures stays."""
+
+    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
+        document = normal(dict(act(kept.document)))
+        known = entries_of(document)
+        return document, {key: text for key, text in kept.entries.items() if key in known}
+
+    return _opened(store.change(setup_id, change, clock(), Step(label)))
 
 
 def load_demo_once(store: Store, clock: Clock) -> bool:
@@ -129,19 +226,29 @@ def start_demo_over(store: Store, clock: Clock, aside: Path) -> None:
     store.load_anew(DEMO_LOADED, demo_documents(), clock())
 
 
-def _entry(key: str) -> Entry:
+def _entry(document: Document, key: str) -> Entry:
     try:
-        return ENTRIES[key]
+        return entries_of(document)[key]
     except KeyError:
         raise NoSuchFigure(f"There is no figure ‘{key}’.") from None
 
 
 def _opened(kept: Kept) -> Opened:
+    entries = entries_of(kept.document)
     pending = {}
     for key, text in kept.entries.items():
-        problem = _problem(kept.document, ENTRIES[key], text)
+        problem = _problem(kept.document, entries[key], text)
         pending[key] = Pending(text, problem or "was not taken; try it again")
-    return Opened(kept.id, kept.document, plan(setup_of(dict(kept.document))), pending)
+    return Opened(
+        kept.id,
+        kept.document,
+        plan(setup_of(dict(kept.document))),
+        pending,
+        entries,
+        kept.undo,
+        kept.redo,
+        plan(setup_of(dict(kept.pinned))) if kept.pinned else None,
+    )
 
 
 def _taken(
@@ -169,8 +276,9 @@ def _with(document: Document, entries: Mapping[str, str]) -> Document | None:
 
 def _entered(document: Document, entries: Mapping[str, str]) -> Document:
     changed = document
+    known = entries_of(document)
     for key, text in entries.items():
-        entry = ENTRIES[key]
+        entry = known[key]
         changed = entry.put(changed, entry.parsed(text))
     return normal(dict(changed))
 
@@ -184,8 +292,8 @@ def _problem(document: Document, entry: Entry, text: str) -> str | None:
     except Refused as error:
         return error.problem
     except BadDocument as error:
-        own = path_of(entry.document_path(document))
-        labels = {path_of(e.document_path(document)): e.label for e in ENTRIES.values()}
+        own = path_of(entry.path)
+        labels = {path_of(one.path): one.label for one in reversed(entries_of(document).values())}
         fault = error.faults[0]
         if fault.path.startswith(own):
             return fault.problem

@@ -1,10 +1,8 @@
 """What tests share: the noon example, a running application, random set-ups."""
 
 import json
-import re
 import tempfile
 import unittest
-from collections.abc import Mapping
 from copy import deepcopy
 from dataclasses import asdict, replace
 from datetime import UTC, datetime
@@ -226,18 +224,6 @@ def _light_document(light: Light) -> dict[str, Any]:
         "hss_toll": trusted["toll"],
     }
     return found
-
-
-def with_change(document: dict[str, Any], change: Mapping[str, Any]) -> dict[str, Any]:
-    """A document with a remedy's change made: `{"lights[0].distance_m": 1.9}`."""
-    changed = deepcopy(document)
-    for path, value in change.items():
-        *way, last = [int(s) if s.isdigit() else s for s in re.split(r"[.\[\]]+", path) if s]
-        part: Any = changed
-        for step in way:
-            part = part[step]
-        part[last] = value
-    return changed
 
 
 NOW = datetime(2027, 6, 19, 9, 40, tzinfo=UTC)

@@ -103,6 +103,15 @@ def frame_side(distance_m: Metres, focal_mm: Millimetres, side_mm: Millimetres) 
     return side_mm * (distance_m / focal_mm - 0.001)
 
 
+def distance_of_frame(side_m: Metres, focal_mm: Millimetres, side_mm: Millimetres) -> Metres:
+    """From how far the frame takes in a width or height: f · (side/sensor + 1). Thin lens.
+
+    >>> round(distance_of_frame(frame_side(3.2, 85, 36), 85, 36), 6)
+    3.2
+    """
+    return focal_mm * (side_m / side_mm + 0.001)
+
+
 def light_in_frame(
     light_m: Metres,
     radius_m: Metres,

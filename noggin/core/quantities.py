@@ -9,8 +9,12 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import floor
 
+from noggin.core.daylight import off_card
+from noggin.core.dials import aperture_dial, aperture_stops, iso_stops, shutter_dial, shutter_stops
 from noggin.core.errors import Unreadable
+from noggin.core.exposure import settings_ev
 from noggin.core.filters import Filter, stops_of_density, stops_of_factor
+from noggin.core.tables import FULL_SUN, SUN_SCALE, TRUST, WORD_UNCERTAINTY
 from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
 from noggin.core.wording import number, plain, stops
 
@@ -18,6 +22,7 @@ GUIDE_FEET_PER_METRE = 3.28
 """Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
 
 _SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", ",": ".", "’": "'", "′": "'", "″": '"', "”": '"'})
+_MINUS_ONLY = str.maketrans({"−": "-", "–": "-"})
 _NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
 
 
@@ -132,6 +137,100 @@ def read_ev(text: str) -> EV100:
     (14.6, -2.0)
     """
     return float(_match(r"(?:ev ?)?([+-]?(?:NUM))", text, "an EV like 14.6")[1])
+
+
+def read_zone(text: str) -> tuple[EV100, Stops]:
+    """How bright a zone is, in any way it can be known, as EV100 and its ± in stops.
+
+    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18 % card (`card 15.2`),
+    settings that looked right (`1/200 f/8 ISO 400`), or a word of the full-sun scale (`hazy sun`).
+
+    >>> read_zone("14.6"), read_zone("hazy sun")
+    ((14.6, 0.3), (13.6, 1.0))
+    >>> read_zone("1/125 f/16"), round(read_zone("card 14.6")[0], 2)
+    ((15.0, 0.3), 14.0)
+    """
+    tidy = _tidy(text)
+    if tidy in SUN_SCALE:
+        return FULL_SUN + SUN_SCALE[tidy], WORD_UNCERTAINTY
+    measured = TRUST["measured"].plus_minus
+    card = re.fullmatch(r"(?:grey |gray )?card (.+)", tidy)
+    if card:
+        return off_card(read_ev(card[1])), measured
+    settings = re.fullmatch(
+        rf"(?P<time>1/\d+|(?:{_NUMBER}) ?(?:s|\"))[ ,]+f ?/? ?(?P<stop>{_NUMBER})"
+        rf"(?:[ ,]+(?:iso ?)?(?P<iso>{_NUMBER}))?",
+        tidy,
+    )
+    if settings:
+        time = shutter_dial(3).nearest(shutter_stops(read_shutter(settings["time"])))
+        stop = aperture_dial(3).nearest(aperture_stops(float(settings["stop"])))
+        iso = iso_stops(float(settings["iso"] or 100))
+        return settings_ev(time.stops, stop.stops, iso), measured
+    bare = re.fullmatch(rf"(?:incident )?(?:ev ?)?[+-]?(?:{_NUMBER})", tidy)
+    if not bare:
+        if not tidy:
+            raise Unreadable("is empty; type an EV like 14.6")
+        known = f"1/200 f/8, card 15.2, or {', '.join(SUN_SCALE)}"
+        raise Unreadable(f"‘{text.strip()}’ is not an EV like 14.6, nor {known}")
+    return read_ev(tidy.removeprefix("incident ")), measured
+
+
+def read_where(text: str) -> tuple[float, float, str, str]:
+    """Where and when on one line, as latitude, longitude (degrees), local time and zone.
+
+    >>> read_where("42.46, 0.71 2027-06-19 13:10 Europe/Madrid")
+    (42.46, 0.71, '2027-06-19T13:10', 'Europe/Madrid')
+    >>> read_where("33.5 S 70.6 W 2027-01-09 7:05 America/Santiago")[:3]
+    (-33.5, -70.6, '2027-01-09T07:05')
+    """
+    found = re.fullmatch(
+        rf"(?P<lat>[+-]?(?:{_NUMBER}))°? ?(?P<ns>[NSns])?[ ,;]+"
+        rf"(?P<lon>[+-]?(?:{_NUMBER}))°? ?(?P<ew>[EWew])?"
+        r"[ ,;]+(?P<day>\d{4}-\d{2}-\d{2})[ ,T]+(?P<hour>\d{1,2}):(?P<minute>\d{2})[ ,]+(?P<zone>\S+)",
+        " ".join(text.translate(_MINUS_ONLY).split()),
+    )
+    if not found:
+        raise Unreadable(f"‘{text.strip()}’ is not like 42.46, 0.71 2027-06-19 13:10 Europe/Madrid")
+    lat = float(found["lat"]) * (-1 if (found["ns"] or "").lower() == "s" else 1)
+    lon = float(found["lon"]) * (-1 if (found["ew"] or "").lower() == "w" else 1)
+    return lat, lon, f"{found['day']}T{int(found['hour']):02}:{found['minute']}", found["zone"]
+
+
+def read_degrees(text: str) -> float:
+    """An azimuth from north through east: `200`, `200°`.
+
+    >>> read_degrees("200°")
+    200.0
+    """
+    return float(_match(r"(NUM) ?(?:°|deg)?", text, "degrees from north like 200")[1])
+
+
+def read_percent(text: str) -> float:
+    """A share in per cent, as a fraction: `20`, `20 %`.
+
+    >>> read_percent("20 %")
+    0.2
+    """
+    return read_percent_figure(text) / 100
+
+
+def read_percent_figure(text: str) -> float:
+    """A figure in per cent as it stands: `3 %`.
+
+    >>> read_percent_figure("2.5")
+    2.5
+    """
+    return float(_match(r"(NUM) ?%?", text, "per cent like 20")[1])
+
+
+def read_count(text: str) -> int:
+    """A whole number: `3`.
+
+    >>> read_count("3")
+    3
+    """
+    return int(_match(r"(\d{1,6})", text, "a whole number like 3")[1])
 
 
 def read_iso(text: str) -> float:

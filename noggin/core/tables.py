@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from noggin.core.units import Stops
+from noggin.core.units import EV100, Stops
 
 
 @dataclass(frozen=True)
@@ -66,10 +66,36 @@ MOVEMENTS = {
 }
 """Speeds of a subject in words, m/s across the frame. Common practice, no source."""
 
+FULL_SUN: EV100 = 14.6
+"""EV100 of full sun from the front: f/16 at 1/ISO s. Common practice, no source."""
+
+SUN_SCALE = {
+    "full sun": 0.0,
+    "hazy sun": -1.0,
+    "bright cloud": -2.0,
+    "overcast": -3.0,
+    "open shade": -2.75,
+    "backlit face": -2.75,
+    "sunset": -4.0,
+}
+"""The trade's full-sun scale, stops from full sun. Common practice, no source."""
+
+WORD_UNCERTAINTY: Stops = 1.0
+"""± of a light named by a word. Common practice, no source."""
+
+FRAMINGS = {
+    "head": ("head and shoulders", 0.7),
+    "half": ("half length", 1.1),
+    "full": ("full length", 2.1),
+    "couple": ("couple, three-quarter", 1.6),
+    "group": ("group, full length", 2.8),
+}
+"""Framings by name, and the height of the frame at the subject in metres. Common practice, no source."""
+
 OPEN_SHADE: Stops = 2.75
 """Open shade under full sun, middle of 2.5 to 3 stops. Common practice, no source."""
 
-SUNLIT = 13.6
+SUNLIT: EV100 = 13.6
 """EV100 from which a surface stands in direct sun, hazy sun included (full sun is 14.6). Common
 practice, no source."""
 

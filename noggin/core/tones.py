@@ -69,6 +69,17 @@ MOODS = (
 """Names of background levels: each holds down to its level. Common practice, no source."""
 
 
+NAMED_LEVELS = {
+    "natural": 0.0,
+    "airy": -0.5,
+    "balanced": -1.0,
+    "dramatic": -1.75,
+    "dusk at noon": -3.0,
+    "black": BLACK,
+}
+"""Levels to choose a background by. Common practice, no source."""
+
+
 def mood(background: Stops) -> str:
     """What a background at this level is called.
 

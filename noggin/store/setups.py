@@ -1,10 +1,10 @@
-"""Set-ups kept: the queries, each in one transaction."""
+"""Set-ups kept, with the steps they took: the queries, each in one transaction."""
 
 import json
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -13,21 +13,47 @@ from sqlmodel import Session, col, delete, select
 
 from noggin.core.errors import NogginError
 from noggin.store.engine import open_engine
-from noggin.store.tables import MarkRow, SetUpRow
+from noggin.store.tables import MarkRow, SetUpRow, StepRow
+
+ONE_GO = timedelta(seconds=3)
+"""Entries of the same figure that follow one another this closely are one step to undo."""
+
+STEPS_KEPT = 200
+"""Steps of a set-up that can be undone; older ones are forgotten."""
 
 
 class NoSuchSetUp(NogginError, LookupError):
     """No set-up has this number."""
 
 
+class NoSuchStep(NogginError, LookupError):
+    """There is nothing to undo or to do again."""
+
+
+@dataclass(frozen=True)
+class Step:
+    """What leads to a state: words for it, and the key of the figure that was entered ("" for others)."""
+
+    label: str
+    figure: str = ""
+
+
+UNNAMED = Step("")
+"""A step that nobody named."""
+
+
 @dataclass(frozen=True)
 class Kept:
-    """A set-up as it is kept. `entries` is what was typed and not taken, by the figure's key."""
+    """A set-up as it is kept. `entries` is what was typed and not taken, by the figure's key; `undo` and
+    `redo` are the steps that can be taken back and done again, `pinned` a version to compare with."""
 
     id: int
     document: Mapping[str, Any]
     entries: Mapping[str, str]
     revision: int
+    undo: Step | None = None
+    redo: Step | None = None
+    pinned: Mapping[str, Any] | None = None
 
 
 Change = Callable[[Kept], tuple[Mapping[str, Any], Mapping[str, str]]]
@@ -54,6 +80,13 @@ class Store:
         with self._session() as session:
             return tuple(_kept(row) for row in session.exec(_latest_first()))
 
+    def removed(self) -> tuple[Kept, ...]:
+        """Set-ups that were laid aside, the last one first."""
+        laid_aside = select(SetUpRow).where(col(SetUpRow.removed_at).is_not(None))
+        with self._session() as session:
+            rows = session.exec(laid_aside.order_by(col(SetUpRow.removed_at).desc()))
+            return tuple(_kept(row) for row in rows)
+
     def latest(self) -> Kept | None:
         """The set-up worked on last."""
         with self._session() as session:
@@ -63,27 +96,60 @@ class Store:
     def get(self, setup_id: int) -> Kept:
         """One set-up. Raises NoSuchSetUp."""
         with self._session() as session:
-            return _kept(_row(session, setup_id))
+            return _kept_with_steps(session, _row(session, setup_id))
 
     def add(self, document: Mapping[str, Any], now: datetime) -> Kept:
         """Keep a new set-up."""
         with self._session() as session:
-            row = _new_row(document, now)
-            session.add(row)
-            session.flush()
-            return _kept(row)
+            return _kept(_new_row(session, document, now))
 
-    def change(self, setup_id: int, change: Change, now: datetime) -> Kept:
-        """Read, change and write one set-up with nobody in between. Raises NoSuchSetUp."""
+    def change(self, setup_id: int, change: Change, now: datetime, step: Step = UNNAMED) -> Kept:
+        """Read, change and write one set-up with nobody in between; what changes the document is a step
+        that can be undone. Raises NoSuchSetUp."""
         with self._session() as session:
             row = _row(session, setup_id)
             document, entries = change(_kept(row))
-            row.document, row.entries = json.dumps(document), json.dumps(dict(entries))
-            row.revision += 1
-            row.changed_at = now
+            written = json.dumps(document)
+            if written != row.document:
+                _take_step(session, row, written, step, now)
+            row.document, row.entries = written, json.dumps(dict(entries))
+            return _touched(session, row, now)
+
+    def move(self, setup_id: int, by: int, now: datetime) -> Kept:
+        """Undo (`by` -1) or do again (+1) one step; what waits beside figures is dropped.
+
+        Raises NoSuchSetUp, NoSuchStep.
+        """
+        with self._session() as session:
+            row = _row(session, setup_id)
+            to = _step(session, row, row.step + by)
+            if to is None:
+                raise NoSuchStep("There is nothing to undo." if by < 0 else "There is nothing to do again.")
+            row.step, row.document, row.entries = to.number, to.document, "{}"
+            return _touched(session, row, now)
+
+    def pin(self, setup_id: int, document: Mapping[str, Any] | None, now: datetime) -> Kept:
+        """Set the version to compare with, or none. Raises NoSuchSetUp."""
+        with self._session() as session:
+            row = _row(session, setup_id)
+            row.pinned = None if document is None else json.dumps(document)
+            return _touched(session, row, now)
+
+    def remove(self, setup_id: int, now: datetime) -> None:
+        """Lay a set-up aside; it can be brought back. Raises NoSuchSetUp."""
+        with self._session() as session:
+            row = _row(session, setup_id)
+            row.removed_at = now
             session.add(row)
-            session.flush()
-            return _kept(row)
+
+    def bring_back(self, setup_id: int, now: datetime) -> Kept:
+        """Bring back a set-up that was laid aside. Raises NoSuchSetUp."""
+        with self._session() as session:
+            row = session.get(SetUpRow, setup_id)
+            if row is None or row.removed_at is None:
+                raise NoSuchSetUp(f"No set-up {setup_id} was laid aside.")
+            row.removed_at = None
+            return _touched(session, row, now)
 
     def load_once(self, mark: str, documents: Sequence[Mapping[str, Any]], now: datetime) -> bool:
         """Keep these set-ups unless the mark is set, and set it; says whether they were kept."""
@@ -114,28 +180,89 @@ class Store:
             yield session
 
 
-def _new_row(document: Mapping[str, Any], now: datetime) -> SetUpRow:
-    return SetUpRow(document=json.dumps(document), entries="{}", revision=1, changed_at=now)
+def _new_row(session: Session, document: Mapping[str, Any], now: datetime) -> SetUpRow:
+    written = json.dumps(document)
+    row = SetUpRow(document=written, entries="{}", revision=1, changed_at=now)
+    session.add(row)
+    session.flush()
+    assert row.id is not None  # noqa: S101 - it was flushed
+    session.add(_step_row(row.id, 1, written, Step("new"), now))
+    session.flush()
+    return row
+
+
+def _step_row(setup_id: int, number: int, written: str, step: Step, now: datetime) -> StepRow:
+    return StepRow(
+        setup_id=setup_id,
+        number=number,
+        document=written,
+        figure=step.figure,
+        label=step.label,
+        taken_at=now,
+    )
+
+
+def _take_step(session: Session, row: SetUpRow, written: str, step: Step, now: datetime) -> None:
+    """Record a new state after the present one; what had been undone is gone, and entries of one figure
+    in one go are one step."""
+    assert row.id is not None  # noqa: S101 - it was read
+    present, of_row = _step(session, row, row.step), col(StepRow.setup_id) == row.id
+    session.exec(delete(StepRow).where(of_row, col(StepRow.number) > row.step))
+    if present and step.figure and present.figure == step.figure and _since(present, now) <= ONE_GO:
+        present.document, present.taken_at = written, now
+        session.add(present)
+        return
+    row.step += 1
+    session.add(_step_row(row.id, row.step, written, step, now))
+    session.exec(delete(StepRow).where(of_row, col(StepRow.number) <= row.step - STEPS_KEPT))
+
+
+def _since(step: StepRow, now: datetime) -> timedelta:
+    taken = step.taken_at  # SQLite gives instants back without their zone; all are kept in UTC
+    return now - (taken if taken.tzinfo else taken.replace(tzinfo=UTC))
+
+
+def _step(session: Session, row: SetUpRow, number: int) -> StepRow | None:
+    wanted = select(StepRow).where(StepRow.setup_id == row.id, StepRow.number == number)
+    return session.exec(wanted).first()
+
+
+def _touched(session: Session, row: SetUpRow, now: datetime) -> Kept:
+    row.revision += 1
+    row.changed_at = now
+    session.add(row)
+    session.flush()
+    return _kept_with_steps(session, row)
+
+
+def _kept_with_steps(session: Session, row: SetUpRow) -> Kept:
+    """A set-up with what can be undone (the step that led here, where one stands before it) and done
+    again."""
+    here, before, after = (_step(session, row, row.step + by) for by in (0, -1, 1))
+    undo = Step(here.label, here.figure) if here and before else None
+    redo = Step(after.label, after.figure) if after else None
+    return replace(_kept(row), undo=undo, redo=redo)
 
 
 def _load(session: Session, mark: str, documents: Sequence[Mapping[str, Any]], now: datetime) -> None:
     session.add(MarkRow(name=mark))
     for document in documents:  # one instant for all, so that the first of the day stands first
-        session.add(_new_row(document, now))
-        session.flush()
+        _new_row(session, document, now)
 
 
 def _latest_first() -> Any:
-    return select(SetUpRow).order_by(col(SetUpRow.changed_at).desc(), col(SetUpRow.id))
+    present = select(SetUpRow).where(col(SetUpRow.removed_at).is_(None))
+    return present.order_by(col(SetUpRow.changed_at).desc(), col(SetUpRow.id))
 
 
 def _row(session: Session, setup_id: int) -> SetUpRow:
     row = session.get(SetUpRow, setup_id)
-    if row is None:
+    if row is None or row.removed_at is not None:
         raise NoSuchSetUp(f"There is no set-up {setup_id}.")
     return row
 
 
 def _kept(row: SetUpRow) -> Kept:
     assert row.id is not None  # noqa: S101 - a row that was read or flushed has its number
-    return Kept(row.id, json.loads(row.document), json.loads(row.entries), row.revision)
+    pinned = None if row.pinned is None else json.loads(row.pinned)
+    return Kept(row.id, json.loads(row.document), json.loads(row.entries), row.revision, pinned=pinned)

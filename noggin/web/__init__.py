@@ -10,9 +10,10 @@ from flask_wtf import CSRFProtect
 
 from noggin import services
 from noggin.core import board, weighing, wording
+from noggin.core.comparison import comparison
 from noggin.core.particulars import particulars
 from noggin.store.setups import Store
-from noggin.web import bench, drawings, errors, setups
+from noggin.web import bench, drawings, errors, open_formats, setups
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring
 
@@ -53,6 +54,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         "drawings": drawings,
         "particulars": particulars,
         "weighing_rule": weighing.RULE,
+        "comparison": comparison,
     }
     store = Store.on_file(database)
     app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", services.system_clock))
@@ -66,5 +68,6 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     )
     app.register_blueprint(setups.pages)
     app.register_blueprint(bench.pages)
+    app.register_blueprint(open_formats.pages)
     errors.register(app)
     return app

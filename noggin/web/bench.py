@@ -1,13 +1,16 @@
 """The Bench: one set-up, its figures beside the ways they lead to."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin import services
+from noggin.core.light import ROLES
 from noggin.core.plan import Way
-from noggin.documents.entry import ENTRIES, Entry
+from noggin.documents.entries import LIGHT_ENTRIES
+from noggin.documents.entry import Entry
 from noggin.services import Opened
 from noggin.web.wiring import wants_part, wiring
 
@@ -16,20 +19,45 @@ pages = Blueprint("bench", __name__)
 
 @dataclass(frozen=True)
 class Group:
-    """One step of the order of work, with the figures that are entered in it."""
+    """One step of the order of work: the figures entered in it, and those that are seldom needed."""
 
     title: str
     keys: tuple[str, ...]
+    more: tuple[str, ...] = ()
+    more_words: str = ""
 
 
 GROUPS = (
-    Group("Composition", ("subject_distance", "background_distance", "focal", "widest")),
-    Group("Daylight", ("ev_background", "ev_subject", "ev_sky", "ev_rim")),
-    Group("Meant", ("background_level", "subject_level", "aperture", "prefer")),
-    Group("Camera and bag", ("sync", "fastest", "slowest", "iso_lowest", "filters")),
-    Group("Key light", ("light_name", "gn", "light_distance", "loss", "power_min", "toll")),
+    Group(
+        "Composition",
+        ("camera", "lens", "framing", "subject_distance", "background_distance"),
+        ("group_depth", "movement", "focal", "widest"),
+        "group, movement, lens figures",
+    ),
+    Group(
+        "Daylight",
+        ("ev_background", "ev_subject", "ev_sky", "ev_rim"),
+        ("where", "sky_kind", "ground", "facing"),
+        "place, time and sky",
+    ),
+    Group(
+        "Meant",
+        ("mood", "background_level", "subject_level", "aperture", "prefer"),
+        ("school", "share", "blur_wish", "frames"),
+        "school of flash, wishes",
+    ),
+    Group(
+        "Bag",
+        ("filters", "sync"),
+        ("fastest", "slowest", "iso_lowest", "iso_highest"),
+        "times and ISO of the camera",
+    ),
 )
-"""The order of work: composition, daylight, intention, then camera and flash."""
+"""The order of work before the lights: composition, daylight, intention, then camera and glass."""
+
+LIGHT_FIRST = ("class", "light_distance", "modifier")
+LIGHT_MORE = tuple(entry.key for entry in LIGHT_ENTRIES if entry.key not in LIGHT_FIRST)
+"""Figures of a light that are always in view, and those that are seldom needed."""
 
 
 @dataclass(frozen=True)
@@ -47,10 +75,21 @@ class Field:
         return self.entry.key
 
 
+@dataclass(frozen=True)
+class LightFields:
+    """The figures of one light: its place in the list, what it is called, and whether it is the key."""
+
+    at: int
+    title: str
+    is_key: bool
+    first: tuple[str, ...]
+    more: tuple[str, ...]
+
+
 def fields(opened: Opened) -> dict[str, Field]:
     """Every figure of a set-up as the page shows it: what was typed wins over what is saved."""
     shown = {}
-    for key, entry in ENTRIES.items():
+    for key, entry in opened.entries.items():
         waiting = opened.pending.get(key)
         shown[key] = Field(
             entry,
@@ -59,6 +98,21 @@ def fields(opened: Opened) -> dict[str, Field]:
             waiting.problem if waiting else "",
         )
     return shown
+
+
+def lights(opened: Opened) -> Iterator[LightFields]:
+    """The lights, in the order of the document."""
+    for at, light in enumerate(opened.setup.lights):
+        first, more = LIGHT_FIRST, LIGHT_MORE
+        if light.role == "key":
+            more = tuple(key for key in more if key not in ("role", "relative"))
+        yield LightFields(
+            at,
+            f"{ROLES[light.role].label}: {light.name}" if light.name else ROLES[light.role].label,
+            light.role == "key",
+            tuple(f"{key}-{at}" for key in first),
+            tuple(f"{key}-{at}" for key in more),
+        )
 
 
 def looked_at(opened: Opened) -> Way:
@@ -86,12 +140,56 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
         opened = services.enter(wired.store, wired.clock, setup_id, key, text)
     else:
         opened = services.step(wired.store, wired.clock, setup_id, key, by)
-    if not wants_part():
-        look = request.values.get("look") or None
-        return redirect(url_for("bench.page", setup_id=setup_id, look=look), 303)
-    # A figure that was stepped or left shows its usual notation; one that is being typed is let alone.
-    settled = {"take": text} if by is not None or "settled" in request.args else {}
-    return _render("bench/_answer.html", opened, key=key, **settled)
+    # A figure that was stepped or left shows its usual notation, and so does everything that followed
+    # from it; while it is being typed the fields are let alone.
+    if wants_part() and by is None and "settled" not in request.args:
+        return _render("bench/_answer.html", opened)
+    return _answer(opened, taken={key: text})
+
+
+@pages.post("/setups/<int:setup_id>/undo")
+def undo(setup_id: int) -> ResponseReturnValue:
+    """Take the last step back."""
+    return _answer(services.undo(wiring().store, wiring().clock, setup_id))
+
+
+@pages.post("/setups/<int:setup_id>/redo")
+def redo(setup_id: int) -> ResponseReturnValue:
+    """Do again what was taken back."""
+    return _answer(services.redo(wiring().store, wiring().clock, setup_id))
+
+
+@pages.post("/setups/<int:setup_id>/remedies/<way>/<remedy>")
+def remedy(setup_id: int, way: str, remedy: str) -> ResponseReturnValue:
+    """Try a remedy of a way."""
+    return _answer(services.try_remedy(wiring().store, wiring().clock, setup_id, way, remedy))
+
+
+@pages.post("/setups/<int:setup_id>/lights")
+def add_light(setup_id: int) -> ResponseReturnValue:
+    """One more light in a role, like another where `like` says so."""
+    like = request.form.get("like", type=int)
+    role = request.form.get("role", "")
+    return _answer(services.add_light(wiring().store, wiring().clock, setup_id, role, like))
+
+
+@pages.post("/setups/<int:setup_id>/lights/<int:at>/remove")
+def remove_light(setup_id: int, at: int) -> ResponseReturnValue:
+    """One light less."""
+    return _answer(services.remove_light(wiring().store, wiring().clock, setup_id, at))
+
+
+@pages.post("/setups/<int:setup_id>/estimate")
+def estimate(setup_id: int) -> ResponseReturnValue:
+    """Every zone as the day's light gives it."""
+    return _answer(services.take_estimate(wiring().store, wiring().clock, setup_id))
+
+
+@pages.post("/setups/<int:setup_id>/pin")
+def pin(setup_id: int) -> ResponseReturnValue:
+    """Keep this version to compare with (`pinned` 1), or let it go."""
+    pinned = request.form.get("pinned") == "1"
+    return _answer(services.pin(wiring().store, wiring().clock, setup_id, pinned))
 
 
 def _steps(text: str | None) -> int | None:
@@ -103,6 +201,14 @@ def _steps(text: str | None) -> int | None:
     return int(text)
 
 
+def _answer(opened: Opened, taken: dict[str, str] | None = None) -> ResponseReturnValue:
+    """The Bench anew where the page asked for it, else the page by its address."""
+    if wants_part():
+        return _render("bench/_bench.html", opened, taken=taken or {})
+    look = request.values.get("look") or None
+    return redirect(url_for("bench.page", setup_id=opened.id, look=look), 303)
+
+
 def _render(template: str, opened: Opened, **more: object) -> str:
     return render_template(
         template,
@@ -112,5 +218,6 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         look=request.values.get("look", ""),
         fields=fields(opened),
         groups=GROUPS,
+        lights=tuple(lights(opened)),
         **more,
     )

@@ -5,8 +5,9 @@ from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
 
-from noggin.services import NoSuchFigure
-from noggin.store.setups import NoSuchSetUp
+from noggin.core.errors import Refused
+from noggin.services import NoSuchFigure, NoSuchRemedy
+from noggin.store.setups import NoSuchSetUp, NoSuchStep
 from noggin.web.wiring import wants_part
 
 
@@ -21,6 +22,15 @@ def register(app: Flask) -> None:
     @app.errorhandler(NoSuchFigure)
     def missing(error: Exception) -> ResponseReturnValue:
         return answer(404, "Not here", str(error))
+
+    @app.errorhandler(NoSuchStep)
+    @app.errorhandler(NoSuchRemedy)
+    def too_late(error: Exception) -> ResponseReturnValue:
+        return answer(409, "Not any more", str(error))
+
+    @app.errorhandler(Refused)
+    def not_so(error: Refused) -> ResponseReturnValue:
+        return answer(422, "That cannot be", error.problem)
 
     @app.errorhandler(CSRFError)
     def stale(_: CSRFError) -> ResponseReturnValue:

@@ -23,7 +23,8 @@ def listing() -> str:
     """Every set-up with what is advised for it."""
     opened = services.all_setups(wiring().store)
     example = None if opened else services.example()
-    return render_template("setups/page.html", opened=opened, example=example)
+    removed = services.removed_setups(wiring().store)
+    return render_template("setups/page.html", opened=opened, example=example, removed=removed)
 
 
 @pages.post("/setups")
@@ -31,6 +32,27 @@ def create() -> ResponseReturnValue:
     """A fresh set-up, opened on the Bench."""
     wired = wiring()
     setup_id = services.new_setup(wired.store, wired.clock)
+    return redirect(url_for("bench.page", setup_id=setup_id), 303)
+
+
+@pages.post("/setups/<int:setup_id>/copy")
+def copy(setup_id: int) -> ResponseReturnValue:
+    """A copy, opened on the Bench."""
+    copied = services.copy_setup(wiring().store, wiring().clock, setup_id)
+    return redirect(url_for("bench.page", setup_id=copied), 303)
+
+
+@pages.post("/setups/<int:setup_id>/remove")
+def remove(setup_id: int) -> ResponseReturnValue:
+    """Lay a set-up aside; the list offers it back."""
+    services.remove_setup(wiring().store, wiring().clock, setup_id)
+    return redirect(url_for("setups.listing"), 303)
+
+
+@pages.post("/setups/<int:setup_id>/bring-back")
+def bring_back(setup_id: int) -> ResponseReturnValue:
+    """Bring back what was laid aside, opened on the Bench."""
+    services.bring_back(wiring().store, wiring().clock, setup_id)
     return redirect(url_for("bench.page", setup_id=setup_id), 303)
 
 

@@ -14,8 +14,9 @@ from noggin.core.plan import Plan, Way
 from noggin.core.remedies import REMEDIES, Remedy, remedies
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
+from noggin.documents.change import changed
 from noggin.documents.setup import setup_of
-from tests.support import LIGHT, document_of, noon, setups, with_change
+from tests.support import LIGHT, document_of, noon, setups
 
 WEAK = replace(LIGHT, gn_m=20, loss=1.5, name="Speedlight")
 """Three stops and more too weak for the noon example by a filter."""
@@ -36,9 +37,9 @@ def least_reserve(way: Way) -> float | None:
 
 def tried(setup: SetUp, key: str, one: Remedy) -> Way:
     """The way as it is planned from the changed document."""
-    changed = plan(setup_of(with_change(document_of(setup), one.change)))
-    way = changed.way("nd" if one.remedy == "nd_not_hss" else key)
-    return changed.way("within_sync") if NOTHING_TO_TAKE_AWAY in way.lacks else way
+    after = plan(setup_of(changed(document_of(setup), one.change)))
+    way = after.way("nd" if one.remedy == "nd_not_hss" else key)
+    return after.way("within_sync") if NOTHING_TO_TAKE_AWAY in way.lacks else way
 
 
 class Promises(unittest.TestCase):

@@ -103,9 +103,9 @@ class Walk(Browser):
 
     def test_a_wrong_entry_says_so_beside_the_field_and_stays(self) -> None:
         page = self.open()
-        field = page.locator("#i-light_distance")
+        field = page.locator("#i-light_distance-0")
         field.fill("far")
-        note = page.locator("#n-light_distance")
+        note = page.locator("#n-light_distance-0")
         expect(note).to_contain_text("‘far’ is not a distance like 2.4 m or 8 ft")
         expect(field).to_have_attribute("aria-invalid", "true")
         expect(page.locator(".way.advised h3 a")).to_have_text("ND at sync")

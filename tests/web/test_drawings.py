@@ -90,9 +90,9 @@ class Sketch(unittest.TestCase):
         self.assertEqual((drawn.sky, drawn.rim), (None, None))
 
     def test_people_are_drawn_to_the_size_lens_and_distance_give(self) -> None:
-        # 85 mm at 3.2 m on a sensor 36 mm wide sees 1.355 m; 480 units hold that.
+        # 85 mm at 3.2 m on a sensor 36 mm wide sees 36 · 3115/85 = 1.319 m (thin lens); 480 units hold that.
         drawn = sketch(noon(), plan(noon()).way("nd"))
-        self.assertAlmostEqual(drawn.scale, 480 / 135.5, delta=0.01)
+        self.assertAlmostEqual(drawn.scale, 480 / 131.93, delta=0.01)
 
     def test_a_white_dress_that_clips_is_marked(self) -> None:
         bright = noon(subject_level=1.0)

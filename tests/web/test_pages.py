@@ -149,18 +149,18 @@ class Bench(AppCase):
     def test_what_people_type(self) -> None:
         for key, text, shown in (
             ("sync", "250", "1/250"),
-            ("light_distance", "8 ft", "2.44"),
+            ("light_distance-0", "8 ft", "2.44"),
             ("background_level", "-1.3", "−1.3"),
             ("filters", "ND8; 2-5", "3, 2–5"),
-            ("toll", "1.3", "1.3"),
-            ("loss", "0.7", "0.7"),
-            ("toll", "", ""),
+            ("toll-0", "1.3", "1.3"),
+            ("loss-0", "0.7", "0.7"),
+            ("toll-0", "", ""),
             ("ev_sky", "EV 15,1", "15.1"),
-            ("gn", "197 ft", "60.1"),
+            ("gn-0", "197 ft", "60.1"),
             ("name", "  Two   of them ", "Two of them"),
-            ("light_name", "Second head", "Second head"),
-            ("power_min", "1/64", "1/64"),
-            ("power_min", "0.4", "0.4"),
+            ("light_name-0", "Second head", "Second head"),
+            ("power_min-0", "1/64", "1/64"),
+            ("power_min-0", "0.4", "0.4"),
         ):
             with self.subTest(key=key, text=text):
                 self.enter(key, text)
@@ -180,7 +180,7 @@ class Bench(AppCase):
 
     def test_limits_are_told_beside_the_figure(self) -> None:
         self.assertIn("41 is outside −10 … 20", self.enter("ev_background", "41"))
-        self.assertIn("is outside 0.1 … 200 m", self.enter("light_distance", "0"))
+        self.assertIn("is outside 0.1 … 200 m", self.enter("light_distance-0", "0"))
         self.assertEqual(len(re.findall('class="problem"', self.page())), 2)
 
     def test_two_figures_that_only_fit_together_are_taken_together(self) -> None:
@@ -211,22 +211,22 @@ class Bench(AppCase):
             ("background_level", -1, "−1.7"),
             ("ev_background", 1, "14.9"),
             ("ev_sky", 1, "15.2"),
-            ("light_distance", -1, "2.4"),
+            ("light_distance-0", -1, "2.4"),
             ("subject_distance", 1, "3.3"),
             ("focal", 1, "105"),
             ("iso_lowest", -1, "80"),
-            ("toll", 1, "1.2"),
-            ("toll", 1, "1.3"),
-            ("power_min", -1, "1/256"),
+            ("toll-0", 1, "1.2"),
+            ("toll-0", 1, "1.3"),
+            ("power_min-0", -1, "1/256"),
         ):
             with self.subTest(key=key, by=by):
                 self.step(key, by)
                 self.assertEqual(self.shown(key), shown)
 
     def test_measured_amounts_are_taken_at_their_word(self) -> None:
-        self.enter("toll", "1.3")
-        self.enter("loss", "0.6")
-        self.step("loss", 1)
+        self.enter("toll-0", "1.3")
+        self.enter("loss-0", "0.6")
+        self.step("loss-0", 1)
         key = self.plan().setup.key
         self.assertEqual((key.hss_toll, key.loss), (1.3, 0.7))
 

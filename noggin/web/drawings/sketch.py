@@ -6,9 +6,12 @@ that lens and distance give, and the place behind them is blurred by the disc th
 
 from dataclasses import dataclass
 
+from noggin.core.conditions import without_hss, worst_droop
+from noggin.core.optics import frame_side
+from noggin.core.particulars import black_part, clipping_level
 from noggin.core.plan import Way
 from noggin.core.setup import SetUp
-from noggin.core.tones import DARK_SUIT, WHITE_DRESS, clips
+from noggin.core.tones import DARK_SUIT, WHITE_DRESS, clips, tone
 from noggin.core.units import Stops
 from noggin.core.wording import percent, signed
 from noggin.web.drawings.colour import FLASHLIGHT, LEAVES, NEUTRAL, SKYLIGHT, Tint, colour
@@ -18,6 +21,12 @@ HEIGHT = 320.0
 
 EYES_AT = 0.36
 """Height of the eyes in the frame, from the top. Common practice, no source."""
+
+GROUP_FROM = 2.6
+"""Width in metres of a frame in which a group stands."""
+
+GROUP_APART = 150
+"""Centimetres between couples of a group."""
 
 WORN = {"skin": 0.0, "dress": WHITE_DRESS, "suit": DARK_SUIT, "hair": -2.0}
 """Tones of what is lit with the faces, in stops from the face. Skin is taken as mid-tone."""
@@ -37,7 +46,10 @@ class Shade:
 
 @dataclass(frozen=True)
 class Sketch:
-    """Everything drawn. `scale` is drawing units to a centimetre at the subject."""
+    """Everything drawn. `scale` is drawing units to a centimetre at the subject, `couples` where couples
+    stand, centimetres from the middle, `band_y` from where down the flash is missing, `droop` how much
+    darker (0 to 1) the bottom is than the top.
+    """
 
     sky: str | None
     sky_clips: bool
@@ -48,6 +60,9 @@ class Sketch:
     scale: float
     eyes_y: float
     dress_clips: bool
+    couples: tuple[int, ...]
+    band_y: float | None
+    droop: float
     words: str
 
 
@@ -56,10 +71,13 @@ def sketch(setup: SetUp, way: Way) -> Sketch:
     levels = way.lighting.levels
     share = way.lighting.flash_share
     tint = _between(SKYLIGHT, FLASHLIGHT, share)
-    frame_width_m = setup.camera.sensor_mm[0] / setup.lens.focal_mm * setup.scene.subject_distance_m
+    frame_width_m = frame_side(
+        setup.scene.subject_distance_m, setup.lens.focal_mm, setup.camera.sensor_mm[0]
+    )
+    full = clipping_level(setup, way)
     return Sketch(
         sky=None if levels.sky is None else colour(levels.sky, SKYLIGHT),
-        sky_clips=levels.sky is not None and clips(levels.sky),
+        sky_clips=levels.sky is not None and clips(levels.sky, full),
         place={
             part: colour(levels.background + offset, LEAVES if part == "trees" else NEUTRAL)
             for part, offset in STANDS.items()
@@ -77,9 +95,25 @@ def sketch(setup: SetUp, way: Way) -> Sketch:
         blur=WIDTH * way.focus.background_blur_pct / 100 / 4,
         scale=WIDTH / (frame_width_m * 100),
         eyes_y=HEIGHT * EYES_AT,
-        dress_clips=clips(levels.subject + WHITE_DRESS),
+        dress_clips=clips(levels.subject + WHITE_DRESS, full),
+        couples=(0,) if frame_width_m < GROUP_FROM else (-GROUP_APART, GROUP_APART, 0),
+        band_y=_band(setup, way),
+        droop=_droop(way),
         words=_words(way, levels.subject, levels.background),
     )
+
+
+def _band(setup: SetUp, way: Way) -> float | None:
+    """From where down one pop past sync leaves the frame without flash, where a light has no high-speed
+    sync; the curtains of a landscape frame leave the bottom dark."""
+    black = black_part(setup, way)
+    return HEIGHT * (1 - black) if black and without_hss(way) else None
+
+
+def _droop(way: Way) -> float:
+    """By how much the tone of the faces falls over the frame where high-speed sync droops, 0 to 1."""
+    level, droop = way.lighting.levels.subject, worst_droop(way)
+    return 1 - tone(level - droop) / tone(level) if droop else 0.0
 
 
 def _between(one: Tint, other: Tint, share: float) -> Tint:

@@ -9,10 +9,15 @@
     }
   };
   // A morph leaves a field's text as it was typed: put the usual notation in its place, unless more
-  // has been typed since.
+  // has been typed since, or is being typed now.
   const takeNotation = () => {
-    for (const input of document.querySelectorAll("input[data-take]")) {
-      if (input.value === input.dataset.take) input.value = input.getAttribute("value");
+    for (const input of document.querySelectorAll("[data-take]")) {
+      if (input.localName === "select") {
+        const chosen = input.querySelector("option[selected]");
+        if (chosen) input.value = chosen.value;
+      } else if (input.dataset.take === input.value || input !== document.activeElement) {
+        if (!input.closest(".field").querySelector(".problem")) input.value = input.getAttribute("value");
+      }
       input.removeAttribute("data-take");
     }
   };

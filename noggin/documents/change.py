@@ -1,0 +1,84 @@
+"""Changes to a set-up document: a remedy's fields, lights added and taken away, a day's estimate taken."""
+
+import re
+from collections.abc import Mapping
+from copy import deepcopy
+from typing import Any
+
+from noggin.core.daylight import daylight
+from noggin.core.errors import Refused
+from noggin.core.light import ROLES
+from noggin.documents.entry import Document
+from noggin.documents.setup import setup_of
+
+
+def changed(document: Document, change: Mapping[str, Any]) -> dict[str, Any]:
+    """A copy with fields set by their paths: `{"lights[0].distance_m": 1.9}`."""
+    copy: dict[str, Any] = deepcopy(dict(document))
+    for path, value in change.items():
+        *way, last = [int(step) if step.isdigit() else step for step in re.findall(r"[^.\[\]]+", path)]
+        part: Any = copy
+        for step in way:
+            part = part[step]
+        part[last] = deepcopy(value)
+    return copy
+
+
+def with_light(document: Document, role: str, like: int | None = None) -> dict[str, Any]:
+    """A copy with one more light in a role: a bare copy of light number `like`, else of the key.
+
+    Raises Refused for the key's own role, of which there is one.
+    """
+    if role == "key" or role not in ROLES:
+        raise Refused("role", "a second key is not a key: choose fill, rim or background")
+    copy: dict[str, Any] = deepcopy(dict(document))
+    lights = copy["lights"]
+    keys = [at for at, light in enumerate(lights) if light["role"] == "key"]
+    light = deepcopy(lights[keys[0] if like is None else like])
+    light.update(role=role, relative_level=None, name=_unused(light["name"], lights))
+    light.pop("group", None)
+    lights.append(light)
+    return copy
+
+
+def without_light(document: Document, at: int) -> dict[str, Any]:
+    """A copy without light number `at`. Raises Refused for the key."""
+    copy: dict[str, Any] = deepcopy(dict(document))
+    if not 0 <= at < len(copy["lights"]):
+        raise Refused("lights", f"there is no light {at + 1}")
+    if copy["lights"][at]["role"] == "key":
+        raise Refused("lights", "the key stays: the others are relative to it")
+    del copy["lights"][at]
+    return copy
+
+
+def _unused(name: str, lights: list[dict[str, Any]]) -> str:
+    """The name with a number that no other light has."""
+    plain = re.sub(r" \d+$", "", name)
+    taken = {light["name"] for light in lights}
+    numbers = (f"{plain} {number}".strip() for number in range(2, len(lights) + 3))
+    return next(one for one in numbers if one not in taken)
+
+
+def with_estimate(document: Document) -> dict[str, Any]:
+    """A copy with every zone as the place's daylight gives it, marked as estimated.
+
+    The background is taken as a sunlit surface, the subject as the side away from the sun; rim and sky
+    only where they are in the picture. Raises Refused where place and time are not known.
+    """
+    copy: dict[str, Any] = deepcopy(dict(document))
+    moment = setup_of(copy).scene.moment
+    if moment is None:
+        raise Refused("scene.place", "say where and when first")
+    light = daylight(moment.place, moment.time)
+    zones, scene = copy["scene"]["ev100"], copy["scene"]
+    for zone, level in (
+        ("background", light.sunlit),
+        ("subject", light.shaded),
+        ("sky", light.sky),
+        ("rim", light.sunlit),
+    ):
+        if zones.get(zone) is not None:
+            zones[zone] = round(level, 1)
+    scene["uncertainty"] = {"background": light.uncertainty, "subject": light.uncertainty}
+    return copy
