@@ -16,7 +16,7 @@ from noggin.core.exposure import settings_ev
 from noggin.core.filters import Filter, stops_of_density, stops_of_factor
 from noggin.core.tables import FULL_SUN, SUN_SCALE, TRUST, WORD_UNCERTAINTY
 from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
-from noggin.core.wording import number, plain, stops
+from noggin.core.wording import distance_unit, number, plain, stops
 
 GUIDE_FEET_PER_METRE = 3.28
 """Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
@@ -87,7 +87,7 @@ def read_aperture(text: str) -> FNumber:
 
 
 def read_distance(text: str) -> Metres:
-    """`2.4 m`, `2.4`, `240 cm`, `8 ft`, `8'` or `9'6"` in metres.
+    """`2.4 m`, `240 cm`, `8 ft`, `8'` or `9'6"` in metres; a bare figure is in the reader's unit.
 
     >>> read_distance("2.4 m"), read_distance("240cm"), round(read_distance("9'6\\""), 4)
     (2.4, 2.4, 2.8956)
@@ -95,6 +95,8 @@ def read_distance(text: str) -> Metres:
     wanted = "a distance like 2.4 m or 8 ft"
     feet = r"(NUM) ?(?:ft|feet|foot|') ?(?:(NUM) ?(?:in|\")?)?"
     found = _match(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
+    if found[1] and not found[2] and distance_unit() == "ft":
+        return float(found[1]) * METRES_PER_FOOT
     if found[1]:
         return float(found[1]) / (100 if found[2] == "cm" else 1)
     return (float(found[3]) + float(found[4] or 0) / 12) * METRES_PER_FOOT

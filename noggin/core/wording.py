@@ -1,10 +1,39 @@
 """How figures are written, once, for the screen, the table on the terminal and the reasons."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
 from math import ceil, isinf, isnan, log10
+
+from noggin.core.units import METRES_PER_FOOT
 
 MINUS = "−"
 NONE = "—"
+
+UNITS = {"m": "metres", "ft": "feet"}
+"""Units that distances can be read and written in."""
+
+_unit: ContextVar[str] = ContextVar("unit", default="m")
+
+
+def distance_unit() -> str:
+    """The unit that distances are read and written in here and now: "m" or "ft"."""
+    return _unit.get()
+
+
+@contextmanager
+def distances_in(unit: str) -> Iterator[None]:
+    """Read and write distances in a unit of UNITS, for as long as this lasts.
+
+    >>> with distances_in("ft"):
+    ...     metres(3.2)
+    '10.5 ft'
+    """
+    token = _unit.set(unit if unit in UNITS else "m")
+    try:
+        yield
+    finally:
+        _unit.reset(token)
 
 
 def number(value: float, places: int = 6) -> str:
@@ -69,7 +98,7 @@ def metres(value: float | None) -> str:
     >>> metres(3.1234), metres(40.0), metres(None)
     ('3.12 m', '40 m', '∞')
     """
-    return "∞" if value is None else f"{_metres(value)} m"
+    return "∞" if value is None else f"{_metres(value)} {distance_unit()}"
 
 
 def metres_span(near: float, far: float | None) -> str:
@@ -84,6 +113,9 @@ def metres_span(near: float, far: float | None) -> str:
 
 
 def _metres(value: float) -> str:
+    if distance_unit() == "ft":
+        feet = value / METRES_PER_FOOT
+        return f"{feet:.1f}" if feet < 100 else f"{feet:,.0f}".replace(",", "\u202f")
     if value < 10:
         return f"{value:.2f}"
     if value < 100:

@@ -15,7 +15,7 @@ from noggin.core.light import ROLES
 from noggin.core.setup import PREFERENCES, SCHOOLS, SetUp
 from noggin.core.tables import FRAMINGS, GROUNDS, MOVEMENTS, SKIES
 from noggin.core.tones import NAMED_LEVELS
-from noggin.core.wording import metres_span, number, plain, signed
+from noggin.core.wording import metres, metres_span, number, plain, signed
 from noggin.documents.classes import CAMERAS, CLASS_TRUST, LENSES, LIGHTS, MODIFIERS
 from noggin.documents.entry import (
     Document,
@@ -23,6 +23,7 @@ from noggin.documents.entry import (
     amount,
     aperture_step,
     dialled,
+    distance,
     distance_step,
     ev_step,
     focal_step,
@@ -99,8 +100,7 @@ def _put_framing(document: dict[str, Any], key: str) -> None:
 def _frame_words(setup: SetUp) -> str:
     distance, focal = setup.scene.subject_distance_m, setup.lens.focal_mm
     wide, high = (optics.frame_side(distance, focal, side) for side in setup.camera.sensor_mm)
-    size = f"{amount(round(wide, 1))} × {amount(round(high, 1))} m"
-    return f"takes in {size}; a light stands unseen from {amount(round(wide / 2, 1))} m aside"
+    return f"takes in {metres(wide)} × {metres(high)}; a light stands unseen from {metres(wide / 2)} aside"
 
 
 def _group_depth(document: Document) -> float | None:
@@ -284,7 +284,7 @@ PICTURE_ENTRIES = {
             "Subject at",
             ("scene", "subject_distance_m"),
             quantities.read_distance,
-            amount,
+            distance,
             "m",
             distance_step,
         ),
@@ -293,7 +293,7 @@ PICTURE_ENTRIES = {
             "Background at",
             ("scene", "background_distance_m"),
             quantities.read_distance,
-            amount,
+            distance,
             "m",
             distance_step,
         ),
@@ -302,7 +302,7 @@ PICTURE_ENTRIES = {
             "Group, front to back",
             ("scene", "face_distances_m"),
             quantities.read_distance,
-            amount,
+            distance,
             "m",
             distance_step,
             blank="one row of faces",
@@ -563,7 +563,7 @@ LIGHT_ENTRIES = (
         "Light at",
         ("distance_m",),
         quantities.read_distance,
-        amount,
+        distance,
         "m",
         distance_step,
     ),
@@ -591,7 +591,7 @@ LIGHT_ENTRIES = (
         "Face across",
         ("radius_m",),
         quantities.read_distance,
-        amount,
+        distance,
         "m",
         distance_step,
         blank="a point",

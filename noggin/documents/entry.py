@@ -8,7 +8,8 @@ from typing import Any
 from noggin.core import dials, quantities
 from noggin.core.errors import Unreadable
 from noggin.core.setup import SetUp
-from noggin.core.wording import number
+from noggin.core.units import METRES_PER_FOOT
+from noggin.core.wording import distance_unit, number
 
 OWN = "as entered"
 """What a choice says that is none of the usual ones."""
@@ -52,6 +53,11 @@ class Entry:
         for step in self.path:
             found = found.get(step) if isinstance(found, Mapping) else found[step]
         return found
+
+    @property
+    def unit_shown(self) -> str:
+        """The unit beside the figure; for distances the reader's."""
+        return distance_unit() if self.show is distance else self.unit
 
     def options(self, document: Document) -> Mapping[str, str]:
         """What can be chosen; with the present value where it is none of the usual ones."""
@@ -118,8 +124,10 @@ def one_step(_: SetUp, value: float, by: int) -> float:
 
 
 def distance_step(_: SetUp, value: float, by: int) -> float:
+    scale = METRES_PER_FOOT if distance_unit() == "ft" else 1.0
+    value = value / scale
     size = next((size for below, size in _DISTANCE_STEPS if value + by * 1e-6 < below), 50.0)
-    return round(round(value / size + by) * size, 2)
+    return round(round(round(value / size + by) * size, 2) * scale, 4)
 
 
 _DISTANCE_STEPS = ((5, 0.1), (10, 0.5), (50, 1.0), (200, 10.0))
@@ -183,7 +191,13 @@ def span(stops: Any) -> tuple[float, float]:
 
 
 def amount(value: float) -> str:
+    """A figure to hundredths."""
     return number(value, 2)
+
+
+def distance(value: float) -> str:
+    """A distance as a figure in the reader's unit."""
+    return number(value / METRES_PER_FOOT, 1) if distance_unit() == "ft" else number(value, 2)
 
 
 def read_name(text: str) -> str:

@@ -12,10 +12,11 @@ from noggin import services
 from noggin.core import board, weighing, wording
 from noggin.core.comparison import comparison
 from noggin.core.particulars import particulars
+from noggin.core.why import CHAINS
 from noggin.store.setups import Store
 from noggin.web import bench, drawings, errors, open_formats, setups
 from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring
+from noggin.web.wiring import Wiring, in_readers_unit
 
 POLICY = {
     "default-src": "'none'",
@@ -55,9 +56,11 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         "particulars": particulars,
         "weighing_rule": weighing.RULE,
         "comparison": comparison,
+        "chains": CHAINS,
     }
     store = Store.on_file(database)
     app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", services.system_clock))
+    in_readers_unit(app)
     CSRFProtect(app)
     Talisman(
         app,

@@ -55,6 +55,18 @@ GROUPS = (
 )
 """The order of work before the lights: composition, daylight, intention, then camera and glass."""
 
+SHORTCUTS = (
+    ("↑ ↓", "in a figure: one step up or down"),
+    ("Enter", "in a figure: take it"),
+    ("z", "undo"),
+    ("y", "redo"),
+    ("1 … 5", "look at the first to the fifth way"),
+    ("p", "pin this version to compare, or let it go"),
+    ("f", "go to the first figure"),
+    ("?", "these keys"),
+)
+"""Keys that do something outside a figure, unless said otherwise; `noggin.js` listens for them."""
+
 LIGHT_FIRST = ("class", "light_distance", "modifier")
 LIGHT_MORE = tuple(entry.key for entry in LIGHT_ENTRIES if entry.key not in LIGHT_FIRST)
 """Figures of a light that are always in view, and those that are seldom needed."""
@@ -219,5 +231,6 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         fields=fields(opened),
         groups=GROUPS,
         lights=tuple(lights(opened)),
+        shortcuts=SHORTCUTS,
         **more,
     )

@@ -1,10 +1,11 @@
 """The list of set-ups, and where a visit begins."""
 
-from flask import Blueprint, redirect, render_template, url_for
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin import services
-from noggin.web.wiring import wiring
+from noggin.core.wording import UNITS
+from noggin.web.wiring import UNIT_COOKIE, wiring
 
 pages = Blueprint("setups", __name__)
 
@@ -62,6 +63,18 @@ def demo() -> ResponseReturnValue:
     wired = wiring()
     services.load_demo_once(wired.store, wired.clock)
     return redirect(url_for("setups.start"), 303)
+
+
+@pages.post("/unit")
+def unit() -> ResponseReturnValue:
+    """Metres or feet, kept in this browser; back to where it was asked."""
+    wanted = request.form.get("unit", "")
+    if wanted not in UNITS:
+        abort(400, "Distances are read in metres or feet.")
+    back = request.form.get("back", "")
+    answer = redirect(back if back.startswith("/") and not back.startswith("//") else "/", 303)
+    answer.set_cookie(UNIT_COOKIE, wanted, max_age=10 * 365 * 86_400, samesite="Strict")
+    return answer
 
 
 @pages.get("/favicon.ico")

@@ -1,10 +1,12 @@
 """What the pages work with: the store and the clock, held by the application."""
 
+from contextlib import ExitStack
 from dataclasses import dataclass
 from typing import cast
 
-from flask import current_app, request
+from flask import Flask, current_app, g, request
 
+from noggin.core.wording import distances_in
 from noggin.services import Clock
 from noggin.store.setups import Store
 
@@ -25,3 +27,22 @@ def wiring() -> Wiring:
 def wants_part() -> bool:
     """Whether the request comes from the page itself and takes a part of it."""
     return request.headers.get("HX-Request") == "true"
+
+
+UNIT_COOKIE = "noggin_unit"
+"""Where the reader's unit of distance is kept."""
+
+
+def in_readers_unit(app: Flask) -> None:
+    """Read and write distances in the unit that the reader chose, request by request."""
+
+    @app.before_request
+    def begin() -> None:
+        g.unit = ExitStack()
+        g.unit.enter_context(distances_in(request.cookies.get(UNIT_COOKIE, "m")))
+
+    @app.teardown_request
+    def end(_: BaseException | None) -> None:
+        unit = g.pop("unit", None)
+        if unit:
+            unit.close()

@@ -90,7 +90,8 @@ class Sketch(unittest.TestCase):
         self.assertEqual((drawn.sky, drawn.rim), (None, None))
 
     def test_people_are_drawn_to_the_size_lens_and_distance_give(self) -> None:
-        # 85 mm at 3.2 m on a sensor 36 mm wide sees 36 · 3115/85 = 1.319 m (thin lens); 480 units hold that.
+        # 85 mm at 3.2 m on a sensor 36 mm wide sees 36·3115/85 = 1.319 m (thin lens);
+        # 480 units hold that.
         drawn = sketch(noon(), plan(noon()).way("nd"))
         self.assertAlmostEqual(drawn.scale, 480 / 131.93, delta=0.01)
 

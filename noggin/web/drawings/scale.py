@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from noggin.core.lighting import Levels
+from noggin.core.particulars import clipping_level
 from noggin.core.plan import Way
 from noggin.core.setup import Intent, SetUp
 from noggin.core.tones import BLACK, CLIP
@@ -77,7 +78,7 @@ class Tick:
 
 @dataclass(frozen=True)
 class Scale:
-    """Everything drawn, in units of the drawing."""
+    """Everything drawn, in units of the drawing; `zero` and `per_stop` place a level for who drags one."""
 
     width: float
     height: float
@@ -91,8 +92,11 @@ class Scale:
     meant_subject: float
     black_to: float
     clips_from: float
+    zero: float
+    per_stop: float
     narrow: bool
     bare: bool
+    drag: bool
     words: str
 
 
@@ -105,10 +109,19 @@ class _Ruler:
         return MARGIN + (self.width - 2 * MARGIN) * (held - LOWEST) / (HIGHEST - LOWEST)
 
 
-def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, bare: bool = False) -> Scale:
+def scale(
+    setup: SetUp,
+    way: Way,
+    width: float = 940,
+    *,
+    narrow: bool = False,
+    bare: bool = False,
+    drag: bool = False,
+) -> Scale:
     """The scale for one way. `narrow` is for a phone: fewer numbers, more rows of labels; `bare` has
-    marks alone, for a list of many."""
+    marks alone, for a list of many; `drag` lets what is meant be dragged."""
     ruler = _Ruler(width)
+    full = clipping_level(setup, way)
     letter = 6.4 if narrow else 7.0
     levels = way.lighting.levels
     daylight = _rows(_daylight(levels), ruler, letter)
@@ -130,10 +143,13 @@ def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, b
         meant_background=ruler.x(setup.intent.background_level),
         meant_subject=ruler.x(setup.intent.subject_level),
         black_to=ruler.x(BLACK),
-        clips_from=ruler.x(CLIP),
+        clips_from=ruler.x(full),
+        zero=ruler.x(0),
+        per_stop=ruler.x(1) - ruler.x(0),
         narrow=narrow,
         bare=bare,
-        words=_words(setup.intent, (*above, *below)),
+        drag=drag,
+        words=_words(setup.intent, (*above, *below), full),
     )
 
 
@@ -203,11 +219,11 @@ def _ticks(ruler: _Ruler, every: int) -> Iterable[Tick]:
         yield Tick(ruler.x(level), signed(level, 0) if numbered else "", level < 1)
 
 
-def _words(intent: Intent, marks: Iterable[Mark]) -> str:
+def _words(intent: Intent, marks: Iterable[Mark], full: Stops) -> str:
     """The same drawing for someone who hears it."""
     said = "; ".join(mark.zone.label for mark in marks)
     return (
-        f"Levels in stops from mid-tone, black below {signed(BLACK)}, clipping from {signed(CLIP)}."
+        f"Levels in stops from mid-tone, black below {signed(BLACK)}, clipping from {signed(full)}."
         f" {said}. Meant: background {signed(intent.background_level)},"
         f" face {signed(intent.subject_level)}."
     )

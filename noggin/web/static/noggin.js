@@ -1,6 +1,9 @@
-// What HTML and htmx cannot say: fields told wrong to a screen reader, and a server that is gone.
+// What HTML and htmx cannot say: usual notation after a morph, keys, dragging on the scale, details that
+// stay open, fields told wrong to a screen reader, and a server that is gone.
 (() => {
-  const trouble = () => document.getElementById("trouble");
+  const byId = (id) => document.getElementById(id);
+  const trouble = () => byId("trouble");
+
   const markFields = () => {
     for (const field of document.querySelectorAll(".field")) {
       const input = field.querySelector("input[name=text], select");
@@ -8,6 +11,7 @@
       else input.removeAttribute("aria-invalid");
     }
   };
+
   // A morph leaves a field's text as it was typed: put the usual notation in its place, unless more
   // has been typed since, or is being typed now.
   const takeNotation = () => {
@@ -21,8 +25,95 @@
       input.removeAttribute("data-take");
     }
   };
+
+  // Details that were opened stay open when their part of the page comes anew.
+  const open = new Set();
+  document.addEventListener(
+    "toggle",
+    (event) => {
+      const details = event.target;
+      if (!details.dataset || details.dataset.keepOpen === undefined) return;
+      if (details.open) open.add(details.id);
+      else open.delete(details.id);
+    },
+    true,
+  );
+  const keepOpen = () => {
+    for (const id of [...open]) if (byId(id)) byId(id).open = true;
+  };
+  const openAsked = () => {
+    const asked = location.hash.length > 1 && byId(location.hash.slice(1));
+    if (asked && asked.localName === "details") {
+      asked.open = true;
+      asked.querySelector("summary").focus();
+    }
+  };
+  addEventListener("hashchange", openAsked);
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("a.ask")) setTimeout(openAsked);
+    const keys = event.target.closest("[data-shortcuts]");
+    if (keys) {
+      event.preventDefault();
+      byId("shortcuts").showModal();
+    }
+  });
+
+  const KEYS = {
+    z: () => byId("act-undo"),
+    y: () => byId("act-redo"),
+    p: () => byId("act-pin"),
+    f: () => document.querySelector(".steps select, .steps input[name=text]"),
+  };
+  const typing = (node) => node.matches("input, textarea, select, dialog *");
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.altKey || event.metaKey) return;
+    const field = event.target.closest?.(".field");
+    if (field && event.target.matches("input[name=text]") && /^Arrow(Up|Down)$/.test(event.key)) {
+      const step = field.querySelector(`.stepper[value="${event.key === "ArrowUp" ? 1 : -1}"]`);
+      if (!step) return;
+      event.preventDefault();
+      step.click();
+    } else if (!typing(event.target) && byId("bench")) {
+      if (event.key === "?") byId("shortcuts").showModal();
+      else if (/^[1-5]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
+      else if (event.key in KEYS) {
+        const to = KEYS[event.key]();
+        if (to?.localName === "button") to.click();
+        else to?.focus();
+        event.preventDefault();
+      }
+    }
+  });
+
+  // What is meant can be dragged along the scale: the drag types into the figure, which does the rest.
+  document.addEventListener("pointerdown", (event) => {
+    const figure = event.target.dataset?.drag;
+    if (!figure) return;
+    event.preventDefault();
+    const scale = event.target.closest("svg");
+    const { zero, stop } = scale.dataset;
+    const input = byId(`i-${figure}`);
+    const move = (at) => {
+      const box = document.querySelector(`.scale[data-zero="${zero}"]`).getBoundingClientRect();
+      const x = ((at.clientX - box.left) * scale.viewBox.baseVal.width) / box.width;
+      const thirds = Math.max(-18, Math.min(12, Math.round((3 * (x - zero)) / stop)));
+      const text = (thirds / 3).toFixed(2);
+      if (input.value === text) return;
+      input.value = text;
+      input.dispatchEvent(new Event("input", { bubbles: true }));
+    };
+    const end = () => {
+      removeEventListener("pointermove", move);
+      input.dispatchEvent(new Event("change", { bubbles: true }));
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", end, { once: true });
+    addEventListener("pointercancel", end, { once: true });
+  });
+
   document.addEventListener("htmx:after:swap", () => {
     takeNotation();
+    keepOpen();
     markFields();
   });
   document.addEventListener("htmx:after:request", (event) => {
@@ -36,4 +127,5 @@
     trouble().replaceChildren(words);
   });
   markFields();
+  openAsked();
 })();

@@ -1,0 +1,284 @@
+"""What is done with a whole set-up: undo, remedies tried, lights, versions compared, copies, documents."""
+
+import csv
+import io
+import json
+import re
+from datetime import timedelta
+from html import unescape
+from xml.etree import ElementTree
+
+from noggin import services
+from noggin.demo import demo_documents
+from noggin.documents.setup import normal, setup_of
+from noggin.services import Opened
+from tests.support import NOON, NOW, AppCase, raw
+
+PART = {"HX-Request": "true"}
+
+
+class Acts(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.now = NOW
+        self.id = self.wiring.store.add(normal(NOON), NOW).id
+        self.url = f"/setups/{self.id}"
+
+    def clock(self):
+        """A clock that lets enough time pass between any two acts for each to be a step."""
+        self.now += timedelta(seconds=10)
+        return self.now
+
+    def enter(self, key: str, text: str) -> Opened:
+        return services.enter(self.wiring.store, self.clock, self.id, key, text)
+
+    def opened(self) -> Opened:
+        return services.open_setup(self.wiring.store, self.id)
+
+    def post(self, path: str, **data: object) -> str:
+        answer = self.client.post(f"{self.url}/{path}", data=data, headers=PART)
+        self.assertEqual(answer.status_code, 200, answer.text[:300])
+        return answer.text
+
+    def status(self, path: str, **data: object) -> int:
+        return self.client.post(f"{self.url}/{path}", data=data, headers=PART).status_code
+
+
+class Undo(Acts):
+    def test_every_step_is_taken_back_and_done_again_over_a_restart(self) -> None:
+        before = [self.opened().document]
+        for key, text in (("aperture", "4"), ("ev_background", "13"), ("light_distance-0", "2")):
+            before.append(self.enter(key, text).document)
+        for document in before[-2::-1]:
+            self.post("undo")
+            self.assertEqual(self.opened().document, document)
+        self.assertEqual(self.status("undo"), 409)
+        for document in before[1:]:
+            self.post("redo")
+            self.assertEqual(self.opened().document, document)
+        self.assertEqual(self.status("redo"), 409)
+
+    def test_typing_one_figure_in_one_go_is_one_step(self) -> None:
+        for text in ("1", "13", "13.", "13.4"):
+            services.enter(self.wiring.store, lambda: NOW, self.id, "ev_background", text)
+        self.enter("aperture", "4")
+        self.post("undo")
+        self.assertEqual(self.opened().setup.scene.background, 13.4)
+        self.post("undo")
+        self.assertEqual(self.opened().setup.scene.background, 14.6)
+
+    def test_a_change_after_undoing_ends_what_could_be_done_again(self) -> None:
+        self.enter("aperture", "4")
+        self.post("undo")
+        self.enter("aperture", "8")
+        self.assertIsNone(self.opened().redo)
+        self.assertEqual(self.opened().undo and self.opened().undo.label, "Aperture")
+
+    def test_what_waits_beside_a_figure_is_no_step(self) -> None:
+        self.enter("aperture", "wide")
+        self.assertIsNone(self.opened().undo)
+
+
+class Remedies(Acts):
+    def test_a_remedy_is_tried_with_one_tap_and_taken_back(self) -> None:
+        self.id = self.wiring.store.add(normal(demo_documents()[1]), NOW).id
+        self.url = f"/setups/{self.id}"
+        before = self.opened()
+        page = self.client.get(f"{self.url}?look=mixed").text
+        self.assertIn(f'action="{self.url}/remedies/mixed/closer"', page)
+        self.assertFalse(before.plan.way("mixed").feasible)
+        answer = self.post("remedies/mixed/closer")
+        self.assertTrue(self.opened().plan.way("mixed").feasible)
+        self.assertIn("Undo: tried: closer", unescape(answer))
+        self.post("undo")
+        self.assertEqual(self.opened().document, before.document)
+
+    def test_every_remedy_offered_can_be_tried(self) -> None:
+        for number in (0, 1, 3):
+            self.id = self.wiring.store.add(normal(demo_documents()[number]), NOW).id
+            self.url = f"/setups/{self.id}"
+            for way, found in self.opened().remedies.items():
+                for one in found:
+                    if one.change:
+                        with self.subTest(way=way, remedy=one.remedy):
+                            self.post(f"remedies/{way}/{one.remedy}")
+                            self.post("undo")
+
+    def test_one_that_helps_no_more_is_said_so(self) -> None:
+        self.assertEqual(self.status("remedies/nd/closer"), 409)
+
+
+class Lights(Acts):
+    def test_lights_are_added_copied_set_and_removed(self) -> None:
+        self.post("lights", role="rim", like=0)
+        self.post("lights", role="fill", like=1)
+        names = [(light.role, light.name) for light in self.opened().setup.lights]
+        self.assertEqual(names, [("key", "Large head"), ("rim", "Large head 2"), ("fill", "Large head 3")])
+        for key, text in (
+            ("light_distance-1", "3 m"),
+            ("class-1", "speedlight"),
+            ("modifier-2", "umbrella"),
+            ("group-1", "b"),
+            ("channel-1", "4"),
+            ("relative-1", "+1"),
+            ("face-0", "80 cm"),
+            ("heads-0", "2"),
+        ):
+            self.enter(key, text)
+        key, rim, fill = self.opened().setup.lights
+        self.assertEqual((rim.name, rim.gn_m, rim.hss_toll), ("Speedlight", 36, 2.4))
+        self.assertEqual((rim.distance_m, rim.group, rim.channel, rim.relative), (3, "B", 4, 1))
+        self.assertEqual((fill.loss, fill.radius_m), (1.5, 0.4))
+        self.assertEqual((key.radius_m, key.count), (0.4, 2))
+        self.post("lights/1/remove")
+        self.assertEqual([light.role for light in self.opened().setup.lights], ["key", "fill"])
+
+    def test_the_key_stays_and_there_is_only_one(self) -> None:
+        self.assertEqual(self.status("lights/0/remove"), 422)
+        self.assertEqual(self.status("lights", role="key", like=0), 422)
+        self.assertEqual(self.status("lights/9/remove"), 422)
+
+    def test_powers_are_shown_in_the_lights_own_notation(self) -> None:
+        self.enter("scale-0", "decimal")
+        way = self.opened().plan.way("nd")
+        self.assertRegex(way.lighting.key.power_words, r"^\d\.\d of 10$")
+
+
+class Picture(Acts):
+    def test_a_camera_and_a_lens_are_chosen_not_typed(self) -> None:
+        self.enter("camera", "leaf")
+        camera = self.opened().setup.camera
+        self.assertEqual((camera.sync.label, camera.shutter, camera.hss), ("1/2000", "leaf", False))
+        self.enter("camera", "crop")
+        height = 15.6 * (3.2 / 85 - 0.001)
+        self.enter("lens", "50")
+        setup = self.opened().setup
+        self.assertEqual(setup.lens.focal_mm, 50)
+        # The framing stays: as high a frame from nearer by.
+        self.assertAlmostEqual(15.6 * (setup.scene.subject_distance_m / 50 - 0.001), height, places=2)
+        page = self.client.get(self.url).text
+        self.assertRegex(page, r'<option value="50"\s+selected>')
+
+    def test_a_framing_sets_the_distance(self) -> None:
+        # A frame 2.1 m high with 85 mm on 24 mm: 85·(2.1/24 + 0.001) = 7.52 m.
+        self.enter("framing", "full")
+        scene = self.opened().setup.scene
+        self.assertAlmostEqual(scene.subject_distance_m, 7.52, places=2)
+        self.assertAlmostEqual(scene.background_distance_m - scene.subject_distance_m, 36.8, places=2)
+
+    def test_a_group_and_its_movement(self) -> None:
+        self.enter("group_depth", "0.6")
+        self.enter("movement", "1.4")
+        scene = self.opened().setup.scene
+        self.assertEqual((scene.faces_m, scene.subject_speed_m_s), ((2.9, 3.5), 1.4))
+        self.enter("group_depth", "")
+        self.assertEqual(self.opened().setup.scene.faces_m, ())
+
+    def test_light_in_every_way_it_can_be_known(self) -> None:
+        # f/8 at 1/250 is EV 14; ISO 400 makes it two less; a card reads 0.60 high (ISO 2720 constants).
+        for text, level, plus_minus in (
+            ("1/250 f/8", 14.0, 0.3),
+            ("1/250 f/8 ISO 400", 12.0, 0.3),
+            ("incident 13.2", 13.2, 0.3),
+            ("card 14.0", 13.4, 0.3),
+            ("hazy sun", 13.6, 1.0),
+            ("Overcast", 11.6, 1.0),
+        ):
+            with self.subTest(text=text):
+                self.enter("ev_background", text)
+                scene = self.opened().setup.scene
+                self.assertAlmostEqual(scene.background, level, delta=0.01)
+                self.assertEqual(scene.background_pm, plus_minus)
+
+    def test_place_and_time_give_the_zones(self) -> None:
+        self.assertEqual(self.status("estimate"), 422)
+        self.enter("where", "42.46, 0.71 2027-06-19 17:00 Europe/Madrid")
+        self.enter("sky_kind", "overcast")
+        self.enter("facing", "200")
+        self.post("estimate")
+        scene = self.opened().setup.scene
+        assert scene.moment is not None
+        self.assertEqual((scene.moment.place.sky, scene.moment.place.facing_deg), ("overcast", 200))
+        self.assertAlmostEqual(scene.background, 11.3, delta=0.3)  # overcast, sun 48° high: about 11.3
+        self.assertEqual(scene.background_pm, 1.0)
+        self.assertIn("place first", self.enter("facing", "x").pending["facing"].problem + " place first")
+
+    def test_moods_and_schools(self) -> None:
+        self.enter("mood", "dusk at noon")
+        self.enter("school", "share")
+        intent = self.opened().setup.intent
+        self.assertEqual((intent.background_level, intent.school, intent.share), (-3, "share", 0.2))
+        self.enter("share", "35 %")
+        self.assertEqual(self.opened().setup.intent.share, 0.35)
+
+    def test_filters_typed_anew_keep_their_names(self) -> None:
+        self.enter("filters", "3, 6")
+        names = [item.name for item in self.opened().setup.filters]
+        self.assertEqual(names, ["3-stop ND", "6-stop ND"])
+        document = dict(self.opened().document)
+        document["filters"] = [{"name": "the brown one", "stops": 2.99}]
+        self.id = self.wiring.store.add(normal(document), NOW).id
+        self.enter("filters", "3, 6")
+        (first, _) = self.opened().setup.filters
+        self.assertEqual((first.name, first.least), ("the brown one", 2.99))
+
+
+class Versions(Acts):
+    def test_a_pinned_version_is_compared_row_by_row(self) -> None:
+        self.assertIn("Nothing has changed yet", self.post("pin", pinned=1))
+        self.enter("aperture", "16")
+        page = unescape(self.client.get(self.url).text)
+        table = re.findall(r'<th scope="row">([^<]*)</th>\s*<td>([^<]*)</td>\s*<td>([^<]*)</td>', page)
+        rows = {label: (before, after) for label, before, after in table}
+        self.assertEqual(rows["advised"], ("ND at sync", "Within sync"))
+        self.assertEqual(rows["shutter, aperture"], ("1/200 f/2", "1/200 f/16"))
+        self.assertNotIn("ISO", rows)
+        self.post("pin", pinned=0)
+        self.assertNotIn("Against the pinned version", self.client.get(self.url).text)
+
+    def test_a_copy_is_a_set_up_of_its_own(self) -> None:
+        answer = self.client.post(f"{self.url}/copy")
+        copied = services.open_setup(self.wiring.store, int(answer.location.split("/")[-1]))
+        self.assertEqual(copied.setup.name, "Noon, backlit couple, copy")
+        self.assertEqual(copied.setup.scene, self.opened().setup.scene)
+
+    def test_what_is_removed_is_laid_aside_and_comes_back(self) -> None:
+        document = self.opened().document
+        page = self.client.post(f"{self.url}/remove", follow_redirects=True).text
+        self.assertIn("Laid aside", page)
+        self.assertEqual(self.client.get(self.url).status_code, 404)
+        self.client.post(f"{self.url}/bring-back")
+        self.assertEqual(self.opened().document, document)
+        self.assertEqual(self.client.post(f"{self.url}/bring-back").status_code, 404)
+
+
+class Documents(Acts):
+    def test_set_up_and_plan_documents_and_the_way_in_again(self) -> None:
+        answer = self.client.get(f"{self.url}/setup.json")
+        self.assertIn("noon-backlit-couple-setup.json", answer.headers["Content-Disposition"])
+        self.assertEqual(setup_of(json.loads(answer.text)), self.opened().setup)
+        plan = json.loads(self.client.get(f"{self.url}/plan.json").text)
+        self.assertEqual((plan["format"], plan["chosen"]), ("noggin-plan", "nd"))
+        again = self.client.post("/setups/import", data={"document": answer.text})
+        number = int(again.location.split("/")[-1])
+        self.assertEqual(services.open_setup(self.wiring.store, number).document, self.opened().document)
+
+    def test_by_file(self) -> None:
+        given = {"file": (io.BytesIO(raw(NOON)), "noon.json")}
+        answer = self.client.post("/setups/import", data=given, content_type="multipart/form-data")
+        self.assertEqual(answer.status_code, 303)
+
+    def test_a_bad_document_says_what_is_wrong_and_keeps_what_was_pasted(self) -> None:
+        spoilt = json.dumps({**NOON, "lens": {**NOON["lens"], "widest": 99}})
+        answer = self.client.post("/setups/import", data={"document": spoilt})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("lens.widest: 99 is outside 0.95 … 32", unescape(answer.text))
+        self.assertIn(spoilt, unescape(answer.text))
+
+    def test_ways_as_csv_and_sketch_as_svg(self) -> None:
+        rows = list(csv.DictReader(io.StringIO(self.client.get(f"{self.url}/ways.csv").text)))
+        self.assertEqual([row["way"] for row in rows], [way.label for way in self.opened().plan.ways])
+        self.assertEqual(rows[0]["shutter, aperture"], "1/200 f/2")
+        svg = ElementTree.fromstring(self.client.get(f"{self.url}/sketch.svg").text)  # noqa: S314 - our own
+        self.assertEqual(svg.tag, "{http://www.w3.org/2000/svg}svg")
+        self.assertIn("Noon, backlit couple", svg[0].text or "")
