@@ -48,10 +48,12 @@ screenshots: setup-dev
 	tools/chromium.sh
 	$(BIN)/python -m tools.screenshots
 
-benchmark: setup
+benchmark: setup-dev
+	tools/chromium.sh
 	$(BIN)/python -m benchmarks.plan
 	$(BIN)/python -m benchmarks.reach
 	$(BIN)/python -m benchmarks.by_feel
+	$(BIN)/python -m benchmarks.bench
 
 pins: setup-dev
 	tools/pins.sh

@@ -1,20 +1,19 @@
 """Use cases, one function each. Store, clock and devices are passed in."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from functools import cached_property
 from pathlib import Path
 from typing import Any
 
 from noggin.core.errors import NogginError, Refused, Unreadable
-from noggin.core.plan import Plan
-from noggin.core.remedies import Remedy, remedies
+from noggin.core.plan import METHODS, Plan
+from noggin.core.remedies import Remedy, remedies_of
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.demo import demo_documents, starting_document
 from noggin.documents.change import changed, with_estimate, with_light, without_light
-from noggin.documents.entries import entries_of
+from noggin.documents.entries import LABELS, entries_of
 from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument, path_of
 from noggin.documents.reading import read_object
@@ -52,7 +51,8 @@ class Pending:
 class Opened:
     """A set-up on the Bench: as kept, planned, and what was typed that could not be taken.
 
-    `undo` and `redo` say what can be taken back and done again, `pinned` is the plan to compare with.
+    `undo` and `redo` say what can be taken back and done again, `pinned` is the plan to compare with, and
+    `waited` are the figures that waited before this answer.
     """
 
     id: int
@@ -60,19 +60,20 @@ class Opened:
     plan: Plan
     pending: Mapping[str, Pending]
     entries: Mapping[str, Entry]
+    revision: int
     undo: Step | None = None
     redo: Step | None = None
     pinned: Plan | None = None
+    waited: frozenset[str] = frozenset()
 
     @property
     def setup(self) -> SetUp:
         """The set-up that was planned."""
         return self.plan.setup
 
-    @cached_property
-    def remedies(self) -> Mapping[str, tuple[Remedy, ...]]:
-        """What would help each way that lacks something, worked out when it is asked for."""
-        return remedies(self.plan)
+    def remedies(self, way: str) -> tuple[Remedy, ...]:
+        """What would help one way."""
+        return remedies_of(self.setup, self.plan.way(way))
 
 
 def all_setups(store: Store) -> tuple[Opened, ...]:
@@ -107,19 +108,22 @@ def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Ope
     Figures that wait are tried again with every entry, for two that contradict the set-up alone may
     be right together. Raises NoSuchSetUp, NoSuchFigure.
     """
-    entry = _entry(store.get(setup_id).document, key)
+    waited: set[str] = set()
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
+        _entry(kept.document, key)
+        waited.update(kept.entries)
         return _taken(kept.document, {**kept.entries, key: text}, newest=key)
 
-    return _opened(store.change(setup_id, change, clock(), Step(entry.label, key)))
+    kept = store.change(setup_id, change, clock(), Step(_label(key), key))
+    return replace(_opened(kept), waited=frozenset(waited))
 
 
 def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened:
     """Move one figure by so many steps of its dial. Raises NoSuchSetUp, NoSuchFigure."""
-    entry = _entry(store.get(setup_id).document, key)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
+        entry = _entry(kept.document, key)
         if entry.stepped is None:
             raise NoSuchFigure(f"{entry.label} has no steps.")
         setup = setup_of(dict(kept.document))
@@ -129,7 +133,7 @@ def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened
         moved = entry.show(entry.stepped(setup, value, by))
         return _taken(kept.document, {**kept.entries, key: moved}, newest=key)
 
-    return _opened(store.change(setup_id, change, clock(), Step(entry.label, key)))
+    return _opened(store.change(setup_id, change, clock(), Step(_label(key), key)))
 
 
 def undo(store: Store, clock: Clock, setup_id: int) -> Opened:
@@ -144,7 +148,7 @@ def redo(store: Store, clock: Clock, setup_id: int) -> Opened:
 
 def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> Opened:
     """Make a remedy's change; taking it back is undoing it. Raises NoSuchSetUp, NoSuchRemedy."""
-    found = open_setup(store, setup_id).remedies.get(way, ())
+    found = open_setup(store, setup_id).remedies(way) if way in METHODS else ()
     one = next((one for one in found if one.remedy == remedy), None)
     if one is None:
         raise NoSuchRemedy("That remedy does not help any more: the set-up has changed.")
@@ -233,6 +237,11 @@ def _entry(document: Document, key: str) -> Entry:
         raise NoSuchFigure(f"There is no figure ‘{key}’.") from None
 
 
+def _label(key: str) -> str:
+    """What a figure is called; empty for one that no set-up has."""
+    return LABELS.get(key.rpartition("-")[0] or key, "")
+
+
 def _opened(kept: Kept) -> Opened:
     entries = entries_of(kept.document)
     pending = {}
@@ -245,6 +254,7 @@ def _opened(kept: Kept) -> Opened:
         plan(setup_of(dict(kept.document))),
         pending,
         entries,
+        kept.revision,
         kept.undo,
         kept.redo,
         plan(setup_of(dict(kept.pinned))) if kept.pinned else None,
@@ -293,7 +303,7 @@ def _problem(document: Document, entry: Entry, text: str) -> str | None:
         return error.problem
     except BadDocument as error:
         own = path_of(entry.path)
-        labels = {path_of(one.path): one.label for one in reversed(entries_of(document).values())}
+        labels = {path_of(one.path): one.label for one in reversed(list(entries_of(document).values()))}
         fault = error.faults[0]
         if fault.path.startswith(own):
             return fault.problem

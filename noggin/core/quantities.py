@@ -52,6 +52,22 @@ def read_fraction(text: str) -> float:
     return float(Fraction(found[1]) / below)
 
 
+def read_power(text: str, full_mark: float | None = None) -> float:
+    """A flash power as a fraction of full: `1/4`, `1/4 -0.3`, `1/2 +1/3`, `0.4`; with `full_mark`, the mark
+    of full power on a scale where each whole number is a stop, also `7.3`.
+
+    >>> round(read_power("1/4 -0.3"), 3), read_power("1/128"), read_power("7", full_mark=10)
+    (0.198, 0.0078125, 0.125)
+    """
+    tidy = _tidy(text)
+    if full_mark is not None and re.fullmatch(_NUMBER, tidy):
+        return float(2.0 ** (float(tidy) - full_mark))
+    wanted = "a power like 1/128 or 1/4 −0.3"
+    found = _match(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
+    between = read_stops(found[2]) if found[2] else 0.0
+    return float(read_fraction(found[1]) * 2.0**between)
+
+
 def as_fraction(value: float) -> str | None:
     """A positive figure as `1/128`; None where no such fraction says exactly the same.
 

@@ -10,8 +10,9 @@ from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
-from noggin.core.plan import Plan
+from noggin.core.plan import Plan, Way
 from noggin.core.proposals import LEAST_GAIN, PROPOSERS, Case, Proposal, most_too_strong, planned
+from noggin.core.setup import SetUp
 from noggin.core.units import Stops
 
 REMEDIES = {
@@ -55,10 +56,12 @@ def remedies(plan: Plan) -> dict[str, tuple[Remedy, ...]]:
 
     A way that is feasible has none, but where daylight alone makes the subject too bright.
     """
-    return {way.way: _of(Case(plan.setup, way)) for way in plan.ways}
+    return {way.way: remedies_of(plan.setup, way) for way in plan.ways}
 
 
-def _of(case: Case) -> tuple[Remedy, ...]:
+def remedies_of(setup: SetUp, way: Way) -> tuple[Remedy, ...]:
+    """The remedies of one way; see `remedies`."""
+    case = Case(setup, way)
     idle = case.way.lacks == (NOTHING_TO_TAKE_AWAY,)
     if idle or (case.way.feasible and not case.too_bright):
         return ()

@@ -80,5 +80,5 @@ def with_estimate(document: Document) -> dict[str, Any]:
     ):
         if zones.get(zone) is not None:
             zones[zone] = round(level, 1)
-    scene["uncertainty"] = {"background": light.uncertainty, "subject": light.uncertainty}
+    scene["uncertainty"] = dict.fromkeys(("background", "subject", "sky", "rim"), light.uncertainty)
     return copy

@@ -7,13 +7,16 @@ reads them, so nothing about a figure is said twice.
 from collections.abc import Callable, Mapping
 from copy import deepcopy
 from dataclasses import replace
+from functools import lru_cache
+from math import log2
+from types import MappingProxyType
 from typing import Any
 
 from noggin.core import dials, optics, quantities, tones
 from noggin.core.errors import Unreadable
 from noggin.core.light import ROLES
 from noggin.core.setup import PREFERENCES, SCHOOLS, SetUp
-from noggin.core.tables import FRAMINGS, GROUNDS, MOVEMENTS, SKIES
+from noggin.core.tables import FRAMINGS, GROUNDS, MOVEMENTS, SKIES, TRUST
 from noggin.core.tones import NAMED_LEVELS
 from noggin.core.wording import metres, metres_span, number, plain, signed
 from noggin.documents.classes import CAMERAS, CLASS_TRUST, LENSES, LIGHTS, MODIFIERS
@@ -40,6 +43,7 @@ from noggin.documents.entry import (
     third_step,
     time_step,
 )
+from noggin.documents.fields import plus_minus
 
 DEFAULT_SHARE = 0.2
 """Flash share to start from outdoors. Common practice, no source."""
@@ -78,14 +82,18 @@ def _frame_to(document: dict[str, Any], height: float) -> None:
     before = scene["subject_distance_m"]
     side = document["camera"]["sensor_mm"][1]
     distance = max(0.3, round(optics.distance_of_frame(height, document["lens"]["focal_mm"], side), 2))
-    scene["subject_distance_m"] = distance
-    if "face_distances_m" in scene:
-        scene["face_distances_m"] = [
-            max(0.1, round(face + distance - before, 3)) for face in scene["face_distances_m"]
-        ]
-    scene["background_distance_m"] = max(
-        distance, round(scene["background_distance_m"] + distance - before, 2)
-    )
+    _put_subject(document, distance)
+    behind = round(scene["background_distance_m"] + distance - before, 2)
+    scene["background_distance_m"] = max(distance, behind)
+
+
+def _put_subject(document: dict[str, Any], distance_m: float) -> None:
+    """The subject elsewhere, and its group with it."""
+    scene = document["scene"]
+    moved = distance_m - scene["subject_distance_m"]
+    scene["subject_distance_m"] = distance_m
+    if scene.get("face_distances_m"):
+        scene["face_distances_m"] = [max(0.1, round(f + moved, 4)) for f in scene["face_distances_m"]]
 
 
 def _framing(document: Document) -> str:
@@ -132,17 +140,15 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
 
     def puts(document: dict[str, Any], read: Any) -> None:
         scene = document["scene"]
-        level, plus_minus = (None, None) if read is None else read
+        level, off = (None, None) if read is None else read
         scene["ev100"][zone] = None if level is None else round(level, 2)
-        if zone in ("background", "subject"):
-            trust = scene.setdefault("uncertainty", {"background": "measured", "subject": "measured"})
-            trust[zone] = "measured" if plus_minus == MEASURED else plus_minus
+        trust = scene.setdefault("uncertainty", {})
+        trust[zone] = "measured" if off in (MEASURED, None) else off
 
-    def trusted(setup: SetUp) -> str:
-        if zone not in ("background", "subject"):
-            return ""
-        plus_minus = setup.scene.background_pm if zone == "background" else setup.scene.subject_pm
-        return f"{'measured' if plus_minus <= MEASURED else 'estimated'} ± {plain(plus_minus)}"
+    def trusted(document: Document) -> str:
+        stated = document["scene"].get("uncertainty", {}).get(zone, "measured")
+        off = plus_minus(stated)
+        return f"{'measured' if off <= MEASURED else 'estimated'} ± {plain(off)}"
 
     return Entry(
         f"ev_{zone}",
@@ -154,14 +160,13 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
         ev_step,
         blank=blank,
         start=lambda setup: setup.scene.background,
-        hint=trusted,
+        says=trusted,
         gives=gives,
         puts=puts,
     )
 
 
-MEASURED = 0.3
-"""± of a reading in stops; `tables.TRUST`."""
+MEASURED = TRUST["measured"].plus_minus
 
 
 def _show_where(place: Mapping[str, Any]) -> str:
@@ -240,6 +245,33 @@ def _put_modifier(light: dict[str, Any], key: str) -> None:
     light.update(loss=MODIFIERS[key]["loss"], radius_m=MODIFIERS[key]["radius_m"])
 
 
+def _mark(light: Document) -> float | None:
+    """The mark of full power where the light counts in whole stops."""
+    return light["full_mark"] if light["scale"] == "decimal" else None
+
+
+def _read_least(text: str) -> str:
+    quantities.read_power(text, full_mark=10)  # refused here, understood by the light's own scale below
+    return text
+
+
+def _show_least(light: Document) -> str:
+    mark, power = _mark(light), light["power_min"]
+    if mark is None:
+        return show_power(power)
+    fraction = quantities.read_fraction(power) if isinstance(power, str) else power
+    return plain(mark + log2(fraction))
+
+
+def _step_least(setup: SetUp, light: dict[str, Any], by: int) -> dict[str, Any]:
+    return {**light, "power_min": least_power_step(setup, light["power_min"], by)}
+
+
+def _put_least(light: dict[str, Any], text: str) -> None:
+    """The least power, in the light's own notation."""
+    light["power_min"] = quantities.read_power(text, _mark(light))
+
+
 def _read_group(text: str) -> str:
     return text.strip().upper()
 
@@ -287,6 +319,7 @@ PICTURE_ENTRIES = {
             distance,
             "m",
             distance_step,
+            puts=_put_subject,
         ),
         Entry(
             "background_distance",
@@ -378,7 +411,7 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "mood",
-            "Background as",
+            "Mood",
             ("intent", "background_level"),
             _level_of_mood,
             str,
@@ -630,9 +663,11 @@ LIGHT_ENTRIES = (
         "power_min",
         "Least power",
         ("power_min",),
-        quantities.read_fraction,
-        show_power,
-        stepped=least_power_step,
+        _read_least,
+        _show_least,
+        stepped=_step_least,
+        gives=dict,
+        puts=_put_least,
     ),
     Entry(
         "toll",
@@ -659,12 +694,21 @@ LIGHT_ENTRIES = (
 """Every figure of one light; their paths begin at the light."""
 
 
-def entries_of(document: Document) -> dict[str, Entry]:
+LABELS = {entry.key: entry.label for entry in (*PICTURE_ENTRIES.values(), *LIGHT_ENTRIES)}
+"""What every figure is called, by its key; those of a light without its number."""
+
+
+def entries_of(document: Document) -> Mapping[str, Entry]:
     """Every figure of a set-up by its key; those of light n are called `…-n`."""
+    return _with_lights(len(document["lights"]))
+
+
+@lru_cache(maxsize=32)
+def _with_lights(count: int) -> Mapping[str, Entry]:
     found = dict(PICTURE_ENTRIES)
-    for at in range(len(document["lights"])):
+    for at in range(count):
         found |= {f"{entry.key}-{at}": _of_light(entry, at) for entry in LIGHT_ENTRIES}
-    return found
+    return MappingProxyType(found)
 
 
 def _of_light(entry: Entry, at: int) -> Entry:

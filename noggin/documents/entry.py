@@ -25,7 +25,8 @@ class Entry:
     `path` leads to it in the document. `read` turns typed text into the document's value, `show` turns
     the value into the usual notation and `stepped` gives the value some steps on. `blank` says in words
     what leaving it empty means, and `empty` is the value it then has; without `blank` a figure is
-    required. `hint` says it in other words, or what the dial makes of it; `start` is where stepping
+    required. `hint` says it in other words, or what the dial makes of it, and `says` does so from the
+    document alone; `start` is where stepping
     begins when the figure was left out. A figure that stands for several of the document's has `gives`,
     its value by the whole document, and `puts`, the document with it set.
     """
@@ -42,6 +43,7 @@ class Entry:
     choices: Mapping[str, str] | None = None
     hint: Callable[[SetUp], str] | None = None
     start: Callable[[SetUp], float] | None = None
+    says: Callable[[Document], str] | None = None
     gives: Callable[[Document], Any] | None = None
     puts: Callable[[dict[str, Any], Any], None] | None = None
 
@@ -73,6 +75,8 @@ class Entry:
         """The figure said in other words, where there are such; what blank means where it is."""
         if self.value(document) == self.empty:
             return self.blank
+        if self.says:
+            return self.says(document)
         return self.hint(setup) if self.hint else ""
 
     def parsed(self, text: str) -> Any:

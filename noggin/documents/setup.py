@@ -44,10 +44,12 @@ class Ev100(Part):
 
 
 class Readings(Part):
-    """± of the readings of two zones."""
+    """± of the readings of the zones; those of sky and rim are only carried along."""
 
     background: Trust = "measured"
     subject: Trust = "measured"
+    sky: Trust = added("measured")
+    rim: Trust = added("measured")
 
 
 class Place(Part):

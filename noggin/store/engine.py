@@ -50,6 +50,8 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
         connection.isolation_level = None
         connection.execute(f"PRAGMA busy_timeout={BUSY_MS}")
         connection.execute("PRAGMA journal_mode=WAL")
+        # With the log this is safe against a crash of the program; figures are saved as they are typed.
+        connection.execute("PRAGMA synchronous=NORMAL")
         connection.execute(f"PRAGMA foreign_keys={'ON' if foreign_keys else 'OFF'}")
 
     @event.listens_for(engine, "begin")

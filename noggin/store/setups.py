@@ -238,10 +238,12 @@ def _touched(session: Session, row: SetUpRow, now: datetime) -> Kept:
 def _kept_with_steps(session: Session, row: SetUpRow) -> Kept:
     """A set-up with what can be undone (the step that led here, where one stands before it) and done
     again."""
-    here, before, after = (_step(session, row, row.step + by) for by in (0, -1, 1))
-    undo = Step(here.label, here.figure) if here and before else None
-    redo = Step(after.label, after.figure) if after else None
-    return replace(_kept(row), undo=undo, redo=redo)
+    around = select(StepRow.number, StepRow.label, StepRow.figure).where(
+        StepRow.setup_id == row.id, col(StepRow.number).between(row.step - 1, row.step + 1)
+    )
+    found = {number: Step(label, figure) for number, label, figure in session.exec(around)}
+    undo = found.get(row.step) if row.step - 1 in found else None
+    return replace(_kept(row), undo=undo, redo=found.get(row.step + 1))
 
 
 def _load(session: Session, mark: str, documents: Sequence[Mapping[str, Any]], now: datetime) -> None:

@@ -8,7 +8,8 @@ from flask.typing import ResponseReturnValue
 
 from noggin import services
 from noggin.core.light import ROLES
-from noggin.core.plan import Way
+from noggin.core.plan import METHODS, Way
+from noggin.core.why import CHAINS
 from noggin.documents.entries import LIGHT_ENTRIES
 from noggin.documents.entry import Entry
 from noggin.services import Opened
@@ -142,6 +143,17 @@ def page(setup_id: int) -> str:
     return _render(template, opened)
 
 
+@pages.get("/setups/<int:setup_id>/why/<way>/<row>")
+def why(setup_id: int, way: str, row: str) -> str:
+    """Why a row of the board is what it is in one way."""
+    if way not in METHODS or row not in CHAINS:
+        abort(404)
+    opened = services.open_setup(wiring().store, setup_id)
+    chain = CHAINS[row]
+    links = chain.links(opened.setup, opened.plan.way(way))
+    return render_template("bench/_chain.html", chain=chain, links=links)
+
+
 @pages.post("/setups/<int:setup_id>/figures/<key>")
 def figure(setup_id: int, key: str) -> ResponseReturnValue:
     """Take one figure as typed (`text`), or moved by steps (`by`)."""
@@ -155,7 +167,7 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
     # A figure that was stepped or left shows its usual notation, and so does everything that followed
     # from it; while it is being typed the fields are let alone.
     if wants_part() and by is None and "settled" not in request.args:
-        return _render("bench/_answer.html", opened)
+        return _render("bench/_answer.html", opened, key=key)
     return _answer(opened, taken={key: text})
 
 
@@ -213,6 +225,14 @@ def _steps(text: str | None) -> int | None:
     return int(text)
 
 
+def _changed_elsewhere(opened: Opened) -> bool:
+    """Whether another window changed the set-up since this one was last answered, or that was said and
+    has not been seen yet."""
+    seen = request.form.get("revision", type=int)
+    said = request.form.get("elsewhere") == "1"
+    return said or (seen is not None and seen != opened.revision - 1)
+
+
 def _answer(opened: Opened, taken: dict[str, str] | None = None) -> ResponseReturnValue:
     """The Bench anew where the page asked for it, else the page by its address."""
     if wants_part():
@@ -229,6 +249,7 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         way=looked_at(opened),
         look=request.values.get("look", ""),
         fields=fields(opened),
+        elsewhere=_changed_elsewhere(opened),
         groups=GROUPS,
         lights=tuple(lights(opened)),
         shortcuts=SHORTCUTS,

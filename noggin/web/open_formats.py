@@ -10,6 +10,7 @@ from flask.typing import ResponseReturnValue
 
 from noggin import services
 from noggin.core.board import ROWS
+from noggin.core.remedies import remedies
 from noggin.documents.faults import BadDocument
 from noggin.documents.plan import plan_document
 from noggin.services import Opened
@@ -32,7 +33,7 @@ def setup_json(setup_id: int) -> Response:
 def plan_json(setup_id: int) -> Response:
     """The plan document."""
     opened = services.open_setup(wiring().store, setup_id)
-    document = plan_document(opened.plan, opened.remedies, opened.document.get("notes"))
+    document = plan_document(opened.plan, remedies(opened.plan), opened.document.get("notes"))
     return _file(opened, document.model_dump_json(indent=2) + "\n", "application/json", "plan.json")
 
 

@@ -1,64 +1,11 @@
 """A photographer's walk through the demo in a real browser, with an empty console."""
 
 import re
-import threading
-from pathlib import Path
-from typing import Any
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Page, expect, sync_playwright
-from werkzeug.serving import WSGIRequestHandler, make_server
+from playwright.sync_api import expect
 
-from noggin import services
-from tests.support import AppCase
-
-CHROMIUM = Path("/usr/bin/chromium")
-
-
-class Quiet(WSGIRequestHandler):
-    """Answers without a line on the terminal for each request."""
-
-    def log(self, type: str, message: str, *args: Any) -> None:  # noqa: A002 - the library's own name
-        pass
-
-
-class Browser(AppCase):
-    """A test with the demo in a real browser; the console must stay empty and no other host be asked."""
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        driver = sync_playwright().start()
-        cls.addClassCleanup(driver.stop)
-        cls.chromium = driver.chromium.launch(executable_path=CHROMIUM)
-        cls.addClassCleanup(cls.chromium.close)
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.app.config["WTF_CSRF_ENABLED"] = True
-        services.load_demo_once(self.wiring.store, self.wiring.clock)
-        server = make_server("127.0.0.1", 0, self.app, threaded=True, request_handler=Quiet)
-        thread = threading.Thread(target=server.serve_forever)
-        thread.start()
-        self.addCleanup(server.server_close)
-        self.addCleanup(thread.join)
-        self.addCleanup(server.shutdown)
-        self.home = f"http://127.0.0.1:{server.server_port}"
-
-    def open(self, path: str = "/", **context: Any) -> Page:
-        page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})
-        self.addCleanup(page.close)
-        self.said: list[str] = []
-        page.on("console", lambda message: self.said.append(message.text))
-        page.on("pageerror", lambda error: self.said.append(str(error)))
-        page.on(
-            "request", lambda request: self.said.append(request.url) if self.outside(request.url) else None
-        )
-        page.goto(self.home + path)
-        return page
-
-    def outside(self, url: str) -> bool:
-        return not url.startswith((self.home, "data:"))
+from tests.e2e.browser import Browser
 
 
 class Walk(Browser):

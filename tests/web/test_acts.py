@@ -9,6 +9,7 @@ from html import unescape
 from xml.etree import ElementTree
 
 from noggin import services
+from noggin.core.plan import METHODS
 from noggin.demo import demo_documents
 from noggin.documents.setup import normal, setup_of
 from noggin.services import Opened
@@ -97,8 +98,8 @@ class Remedies(Acts):
         for number in (0, 1, 3):
             self.id = self.wiring.store.add(normal(demo_documents()[number]), NOW).id
             self.url = f"/setups/{self.id}"
-            for way, found in self.opened().remedies.items():
-                for one in found:
+            for way in METHODS:
+                for one in self.opened().remedies(way):
                     if one.change:
                         with self.subTest(way=way, remedy=one.remedy):
                             self.post(f"remedies/{way}/{one.remedy}")
@@ -139,7 +140,13 @@ class Lights(Acts):
         self.assertEqual(self.status("lights/9/remove"), 422)
 
     def test_powers_are_shown_in_the_lights_own_notation(self) -> None:
+        self.enter("power_min-0", "1/64 -0.3")
+        self.assertAlmostEqual(self.opened().setup.key.power_min, 2 ** (-6 - 1 / 3))
         self.enter("scale-0", "decimal")
+        self.enter("power_min-0", "3")
+        self.assertEqual(self.opened().setup.key.power_min, 1 / 128)
+        entry = self.opened().entries["power_min-0"]
+        self.assertEqual(entry.text(self.opened().document), "3.0")
         way = self.opened().plan.way("nd")
         self.assertRegex(way.lighting.key.power_words, r"^\d\.\d of 10$")
 
@@ -190,6 +197,13 @@ class Picture(Acts):
                 self.assertAlmostEqual(scene.background, level, delta=0.01)
                 self.assertEqual(scene.background_pm, plus_minus)
 
+    def test_each_zone_says_whether_it_was_measured(self) -> None:
+        self.enter("ev_sky", "full sun")
+        self.enter("ev_rim", "15.6")
+        page = self.client.get(self.url).text
+        self.assertRegex(page, r'id="n-ev_sky">\s*estimated ± 1.0')
+        self.assertRegex(page, r'id="n-ev_rim">\s*measured ± 0.3')
+
     def test_place_and_time_give_the_zones(self) -> None:
         self.assertEqual(self.status("estimate"), 422)
         self.enter("where", "42.46, 0.71 2027-06-19 17:00 Europe/Madrid")
@@ -201,7 +215,12 @@ class Picture(Acts):
         self.assertEqual((scene.moment.place.sky, scene.moment.place.facing_deg), ("overcast", 200))
         self.assertAlmostEqual(scene.background, 11.3, delta=0.3)  # overcast, sun 48° high: about 11.3
         self.assertEqual(scene.background_pm, 1.0)
-        self.assertIn("place first", self.enter("facing", "x").pending["facing"].problem + " place first")
+
+    def test_what_belongs_to_a_place_waits_for_one(self) -> None:
+        self.assertIn("needs a place", self.enter("facing", "200").pending["facing"].problem)
+        self.enter("where", "42.46, 0.71 2027-06-19 17:00 Europe/Madrid")
+        moment = self.opened().setup.scene.moment
+        self.assertEqual(moment and moment.place.facing_deg, 200)
 
     def test_moods_and_schools(self) -> None:
         self.enter("mood", "dusk at noon")

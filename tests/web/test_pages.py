@@ -125,8 +125,8 @@ class Bench(AppCase):
         opened = self.of_demo(2)
         page = words(self.client.get(f"/setups/{opened.id}?look=hss").text)
         self.assertIn("What would help High-speed sync", page)
-        self.assertGreater(len(opened.remedies["hss"]), 5)
-        for one in opened.remedies["hss"]:
+        self.assertGreater(len(opened.remedies("hss")), 5)
+        for one in opened.remedies("hss"):
             enough = "enough" if one.suffices else "not alone"
             self.assertIn(f"{signed(one.gain)} {one.label} {one.to} {enough}", page)
 

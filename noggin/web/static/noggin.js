@@ -12,17 +12,27 @@
     }
   };
 
-  // A morph leaves a field's text as it was typed: put the usual notation in its place, unless more
-  // has been typed since, or is being typed now.
+  // A morph leaves a field's text as it was typed: put the usual notation in its place. A field whose own
+  // answer is still to come, or that is being typed in, is let alone.
+  const waiting = new Set();
+  for (const kind of ["input", "change"]) {
+    document.addEventListener(kind, (event) => {
+      if (event.target.closest(".field")) waiting.add(event.target.id);
+    });
+  }
+  const asSent = (input) =>
+    input.localName === "select"
+      ? (input.querySelector("option[selected]")?.value ?? input.value)
+      : input.getAttribute("value");
   const takeNotation = () => {
-    for (const input of document.querySelectorAll("[data-take]")) {
-      if (input.localName === "select") {
-        const chosen = input.querySelector("option[selected]");
-        if (chosen) input.value = chosen.value;
-      } else if (input.dataset.take === input.value || input !== document.activeElement) {
-        if (!input.closest(".field").querySelector(".problem")) input.value = input.getAttribute("value");
-      }
-      input.removeAttribute("data-take");
+    for (const input of document.querySelectorAll("[data-taken], [data-anew]")) {
+      const own = input.dataset.taken;
+      input.removeAttribute("data-taken");
+      input.removeAttribute("data-anew");
+      if (own !== undefined && own === input.value) waiting.delete(input.id);
+      if (waiting.has(input.id) || input.closest(".field").querySelector(".problem")) continue;
+      if (own === undefined && input === document.activeElement) continue;
+      input.value = asSent(input);
     }
   };
 
