@@ -16,7 +16,6 @@ from noggin.documents.change import changed, with_estimate, with_light, without_
 from noggin.documents.entries import LABELS, entries_of
 from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument, path_of
-from noggin.documents.reading import read_object
 from noggin.documents.setup import normal, setup_of
 from noggin.store.setups import Kept, Step, Store
 
@@ -201,9 +200,9 @@ def removed_setups(store: Store) -> tuple[tuple[int, str], ...]:
     return tuple((kept.id, kept.document["name"]) for kept in store.removed())
 
 
-def import_setup(store: Store, clock: Clock, raw: bytes) -> int:
-    """Keep a set-up document as a new set-up, and give its number. Raises BadDocument."""
-    return store.add(normal(read_object(raw)), clock()).id
+def import_setup(store: Store, clock: Clock, found: dict[str, Any]) -> int:
+    """Keep a parsed set-up document as a new set-up, and give its number. Raises BadDocument."""
+    return store.add(normal(found), clock()).id
 
 
 def _act(

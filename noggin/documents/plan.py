@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from noggin.core.lighting import Firing
 from noggin.core.motion import motion
@@ -12,6 +12,11 @@ from noggin.core.plan import Plan, Way
 from noggin.core.remedies import Remedy
 from noggin.core.setup import SetUp
 from noggin.core.tones import DARK_SUIT, WHITE_DRESS
+from noggin.documents.faults import BadDocument, faults_of
+from noggin.documents.reading import check_kind
+
+FORMAT = "noggin-plan"
+VERSION = 1
 
 WayKey = Literal["within_sync", "stop_down", "nd", "mixed", "hss"]
 
@@ -120,6 +125,15 @@ class PlanDocument(Part):
     chosen: WayKey | None
     ways: Annotated[list[WayDocument], Field(min_length=5, max_length=5)]
     notes: Any = Field(default=None, exclude_if=lambda value: value is None)
+
+
+def read_plan(found: dict[str, Any]) -> PlanDocument:
+    """A plan document from a parsed object, such as another Noggin wrote. Raises BadDocument."""
+    check_kind(found, FORMAT, VERSION)
+    try:
+        return PlanDocument.model_validate(found)
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None
 
 
 def plan_document(plan: Plan, remedies: Mapping[str, Sequence[Remedy]], notes: Any = None) -> PlanDocument:

@@ -13,6 +13,7 @@ from noggin.core import board, weighing, wording
 from noggin.core.comparison import comparison
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.particulars import particulars
+from noggin.core.plan import METHODS
 from noggin.store.setups import Store
 from noggin.web import bench, drawings, errors, open_formats, setups
 from noggin.web.secret import kept_secret
@@ -56,6 +57,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         "particulars": particulars,
         "weighing_rule": weighing.RULE,
         "comparison": comparison,
+        "methods": METHODS,
         "nothing_to_take_away": NOTHING_TO_TAKE_AWAY,
     }
     store = Store.on_file(database)

@@ -12,7 +12,9 @@ from noggin import services
 from noggin.core.board import ROWS
 from noggin.core.remedies import remedies
 from noggin.documents.faults import BadDocument
-from noggin.documents.plan import plan_document
+from noggin.documents.plan import FORMAT as PLAN_FORMAT
+from noggin.documents.plan import plan_document, read_plan
+from noggin.documents.reading import read_object
 from noggin.services import Opened
 from noggin.web import drawings
 from noggin.web.bench import looked_at
@@ -63,13 +65,16 @@ def sketch_svg(setup_id: int) -> Response:
 
 @pages.post("/setups/import")
 def bring_in() -> ResponseReturnValue:
-    """A set-up document, by file or by paste, as a new set-up; what is wrong stands beside what was
-    given."""
+    """A set-up document, by file or by paste, as a new set-up; a plan document as a page to read. What is
+    wrong stands beside what was given."""
     pasted = request.form.get("document", "")
     given = request.files.get("file")
     raw = given.read() if given and given.filename else pasted.encode()
     try:
-        setup_id = services.import_setup(wiring().store, wiring().clock, raw)
+        found = read_object(raw)
+        if found.get("format") == PLAN_FORMAT:
+            return render_template("setups/plan.html", plan=read_plan(found))
+        setup_id = services.import_setup(wiring().store, wiring().clock, found)
     except BadDocument as bad:
         kept = pasted or raw[:20_000].decode(errors="replace")
         page = render_template("setups/import.html", faults=[str(one) for one in bad.faults], pasted=kept)

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 
 from noggin.store.engine import StoreTooNew
-from noggin.store.setups import Kept, NoSuchSetUp, Store
+from noggin.store.setups import STEPS_KEPT, Kept, NoSuchSetUp, NoSuchStep, Step, Store
 from tests.support import DATA, NOON, NOW
 
 
@@ -117,6 +117,36 @@ class Keeping(StoreCase):
         self.assertEqual(copy.get(kept.id), kept)
 
 
+class Steps(StoreCase):
+    def test_only_so_many_steps_are_kept(self) -> None:
+        store = self.open()
+        kept = store.add({"count": 0}, NOW)
+        for count in range(1, STEPS_KEPT + 11):
+            store.change(kept.id, lambda _, count=count: ({"count": count}, {}), NOW, Step(str(count)))
+        self.assertEqual(self.sql("SELECT count(*) FROM step"), [(STEPS_KEPT,)])
+        for _ in range(STEPS_KEPT - 1):
+            store.move(kept.id, -1, NOW)
+        with self.assertRaises(NoSuchStep):
+            store.move(kept.id, -1, NOW)
+        self.assertEqual(store.get(kept.id).document, {"count": 11})
+
+    def test_steps_go_with_their_set_up(self) -> None:
+        store = self.open()
+        store.add(NOON, NOW)
+        store.load_anew("a", [NOON], NOW)
+        self.assertEqual(self.sql("SELECT count(*) FROM step"), [(1,)])
+
+    def test_a_set_up_laid_aside_is_not_there_until_it_is_brought_back(self) -> None:
+        store = self.open()
+        kept = store.add(NOON, NOW)
+        store.remove(kept.id, NOW)
+        self.assertEqual((store.all(), store.latest()), ((), None))
+        with self.assertRaises(NoSuchSetUp):
+            store.change(kept.id, lambda k: (k.document, {}), NOW)
+        self.assertEqual([one.id for one in store.removed()], [kept.id])
+        self.assertEqual(store.bring_back(kept.id, NOW).document, NOON)
+
+
 class File(StoreCase):
     def test_write_ahead_log(self) -> None:
         self.open()
@@ -126,6 +156,11 @@ class File(StoreCase):
         shutil.copy(DATA / "store-0001.sqlite3", self.path)
         (kept,) = self.open().all()
         self.assertEqual(kept.document["name"], "Kept by the first version")
+        store = self.open()
+        self.assertIsNone(store.get(kept.id).undo)
+        store.change(kept.id, lambda _: (NOON, {}), NOW, Step("another name"))
+        back = store.move(kept.id, -1, NOW)
+        self.assertEqual((back.document, back.redo), (kept.document, Step("another name")))
 
     def test_a_file_from_a_newer_noggin_is_left_alone(self) -> None:
         self.open().add(NOON, NOW)

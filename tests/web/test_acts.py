@@ -9,7 +9,9 @@ from html import unescape
 from xml.etree import ElementTree
 
 from noggin import services
+from noggin.core.board import ROWS
 from noggin.core.plan import METHODS
+from noggin.core.why import CHAINS
 from noggin.demo import demo_documents
 from noggin.documents.setup import normal, setup_of
 from noggin.services import Opened
@@ -271,6 +273,41 @@ class Versions(Acts):
         self.assertEqual(self.client.post(f"{self.url}/bring-back").status_code, 404)
 
 
+class Asked(Acts):
+    def test_every_figure_of_every_way_answers_why(self) -> None:
+        for way in METHODS:
+            for row in ROWS:
+                answer = self.client.get(f"{self.url}/why/{way}/{row.key}")
+                self.assertEqual(answer.status_code, 200)
+                self.assertIn(CHAINS[row.key].formula, unescape(answer.text))
+        self.assertEqual(self.client.get(f"{self.url}/why/nd/moon").status_code, 404)
+
+    def test_distances_in_feet_are_read_and_written(self) -> None:
+        self.assertEqual(self.client.post("/unit", data={"unit": "ft", "back": self.url}).status_code, 303)
+        page = self.client.get(self.url).text
+        self.assertRegex(page, r'id="i-subject_distance"\s+name="text"\s+value="10.5"')
+        self.client.post(f"{self.url}/figures/subject_distance", data={"text": "12"}, headers=PART)
+        self.assertAlmostEqual(self.opened().setup.scene.subject_distance_m, 12 * 0.3048)
+        self.client.post(f"{self.url}/figures/subject_distance", data={"text": "3 m"}, headers=PART)
+        self.assertEqual(self.opened().setup.scene.subject_distance_m, 3)
+        self.assertEqual(self.client.post("/unit", data={"unit": "cubits"}).status_code, 400)
+        answer = self.client.post("/unit", data={"unit": "m", "back": "//elsewhere.example"})
+        self.assertEqual(answer.location, "/")
+
+    def test_a_change_in_another_window_is_said(self) -> None:
+        revision = self.opened().revision
+        self.enter("aperture", "4")
+        answer = self.client.post(
+            f"{self.url}/figures/ev_subject", data={"text": "11", "revision": revision}, headers=PART
+        )
+        self.assertIn("changed in another window", answer.text)
+        revision = self.opened().revision
+        answer = self.client.post(
+            f"{self.url}/figures/ev_subject", data={"text": "11.5", "revision": revision}, headers=PART
+        )
+        self.assertNotIn("changed in another window", answer.text)
+
+
 class Documents(Acts):
     def test_set_up_and_plan_documents_and_the_way_in_again(self) -> None:
         answer = self.client.get(f"{self.url}/setup.json")
@@ -281,6 +318,17 @@ class Documents(Acts):
         again = self.client.post("/setups/import", data={"document": answer.text})
         number = int(again.location.split("/")[-1])
         self.assertEqual(services.open_setup(self.wiring.store, number).document, self.opened().document)
+
+    def test_a_plan_document_is_shown_to_read(self) -> None:
+        text = self.client.get(f"{self.url}/plan.json").text
+        page = unescape(self.client.post("/setups/import", data={"document": text}).text)
+        self.assertIn("Noon, backlit couple, a plan to read", page)
+        for way in self.opened().plan.ways:
+            self.assertIn(way.label, page)
+        spoilt = text.replace('"shutter": "1/200"', '"shutter": 200', 1)
+        answer = self.client.post("/setups/import", data={"document": spoilt})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("ways[0].settings.shutter: 200 is not text", unescape(answer.text))
 
     def test_by_file(self) -> None:
         given = {"file": (io.BytesIO(raw(NOON)), "noon.json")}

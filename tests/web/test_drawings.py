@@ -36,6 +36,12 @@ class Scale(unittest.TestCase):
         self.assertIn("background −1.1", drawn.words)
         self.assertIn("Meant: background −1.0", drawn.words)
 
+    def test_an_extended_low_iso_clips_sooner_on_the_scale_too(self) -> None:
+        setup = noon(iso_lowest=50, iso_base=100)
+        drawn, base = (scale(one, plan(one).way("nd")) for one in (setup, noon()))
+        self.assertAlmostEqual(base.clips_from - drawn.clips_from, drawn.per_stop, places=6)
+        self.assertAlmostEqual(drawn.zero, drawn.ticks[6].x)
+
     def test_a_level_off_the_end_points_there(self) -> None:
         setup = noon(sky=15.6)
         drawn = scale(setup, plan(setup).way("within_sync"))
@@ -84,6 +90,24 @@ class Sketch(unittest.TestCase):
         self.assertAlmostEqual(wide.blur / closed.blur, 8, places=3)
         # 3.0 % of a frame 480 wide is a disc of 14.2; a uniform disc deviates by a quarter of that.
         self.assertAlmostEqual(wide.blur, 480 * 0.0296 / 4, delta=0.01)
+
+    def test_without_high_speed_sync_the_flash_ends_where_the_curtain_is(self) -> None:
+        # 1/8000 under a travel of 0.85/200: 2.9 % of the frame is lit (exact dial: 2^-13 · 2^(23/3)/0.85).
+        setup = noon(lights=(replace(LIGHT, hss_toll=None),))
+        drawn = sketch(setup, plan(setup).way("hss"))
+        self.assertAlmostEqual(drawn.band_y or 0, 320 * 2 ** (-13 + 23 / 3) / 0.85, places=3)
+        self.assertIsNone(sketch(noon(), plan(noon()).way("hss")).band_y)
+
+    def test_a_droop_darkens_the_foot_by_the_tones_of_the_core(self) -> None:
+        setup = noon(lights=(replace(LIGHT, hss_droop=1.0),))
+        way = plan(setup).way("hss")
+        level = way.lighting.levels.subject
+        self.assertAlmostEqual(sketch(setup, way).droop, 1 - tone(level - 1) / tone(level))
+        self.assertEqual(sketch(setup, plan(setup).way("nd")).droop, 0)
+
+    def test_a_wide_frame_holds_a_group(self) -> None:
+        setup = noon(subject_distance_m=9.0)
+        self.assertEqual(len(sketch(setup, plan(setup).way("nd")).couples), 3)
 
     def test_zones_that_are_not_there_are_not_drawn(self) -> None:
         drawn = sketch(noon(), plan(noon()).way("nd"))
