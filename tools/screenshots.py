@@ -2,9 +2,10 @@
 
 import tempfile
 import threading
+from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from noggin import services
 from noggin.web import create_app
@@ -12,14 +13,34 @@ from noggin.web.server import listen
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
-VIEWS = (
-    ("bench", "/setups/1", DESK, "light"),
-    ("bench-short-of-light", "/setups/2", DESK, "light"),
-    ("bench-dusk", "/setups/5", DESK, "dark"),
-    ("bench-phone", "/setups/1", PHONE, "light"),
-    ("setups", "/setups", DESK, "light"),
+
+
+def as_it_is(_: Page) -> None:
+    """The page as it opens."""
+
+
+def keys(page: Page) -> None:
+    """The list of keys."""
+    page.keyboard.press("?")
+
+
+def remedy_tried(page: Page) -> None:
+    """A version pinned, and a remedy tried after it."""
+    page.get_by_role("button", name="Pin to compare").click()
+    page.get_by_role("button", name="Try it: closer").click()
+    page.get_by_role("button", name="Undo: tried").wait_for()
+
+
+VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (
+    ("bench", "/setups/1", DESK, "light", as_it_is),
+    ("bench-short-of-light", "/setups/2?look=mixed", DESK, "light", as_it_is),
+    ("bench-dusk", "/setups/5", DESK, "dark", as_it_is),
+    ("bench-phone", "/setups/1", PHONE, "light", as_it_is),
+    ("bench-keys", "/setups/1", DESK, "light", keys),
+    ("setups", "/setups", DESK, "light", as_it_is),
+    ("bench-compared", "/setups/2?look=mixed", DESK, "light", remedy_tried),
 )
-"""File name, address, size and theme of each main view."""
+"""File name, address, size and theme of each main view, and what is done before the picture."""
 
 
 def main() -> None:
@@ -33,9 +54,10 @@ def main() -> None:
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as driver:
             browser = driver.chromium.launch(executable_path="/usr/bin/chromium")
-            for name, path, (width, height), theme in VIEWS:
+            for name, path, (width, height), theme, act in VIEWS:
                 page = browser.new_page(viewport={"width": width, "height": height}, color_scheme=theme)
                 page.goto(f"http://127.0.0.1:{server.effective_port}{path}", wait_until="networkidle")
+                act(page)
                 page.screenshot(path=FOLDER / f"{name}.png")
                 page.close()
             browser.close()

@@ -68,6 +68,17 @@ SHORTCUTS = (
 )
 """Keys that do something outside a figure, unless said otherwise; `noggin.js` listens for them."""
 
+TYPED = (
+    ("light", "14.6 · incident 13.2 · card 15.2 · 1/200 f/8 ISO 400 · hazy sun · open shade"),
+    ("distances", "2.4 m · 240 cm · 8 ft · 9'6\""),
+    ("times, apertures", "1/250 or 250 · f/2.8 or 2.8"),
+    ("filters", "6 stops · ND64 · 1.8 · 2–5, several with commas"),
+    ("powers", "1/128 · 1/4 −0.3 · 3.0 on a scale of whole stops"),
+    ("levels", "−1 · +0.3 · −1 1/3"),
+    ("where and when", "42.46, 0.71 2027-06-19 13:10 Europe/Madrid"),
+)
+"""What can be typed, by what it is typed for; `core.quantities` reads it."""
+
 LIGHT_FIRST = ("class", "light_distance", "modifier")
 LIGHT_MORE = tuple(entry.key for entry in LIGHT_ENTRIES if entry.key not in LIGHT_FIRST)
 """Figures of a light that are always in view, and those that are seldom needed."""
@@ -253,5 +264,6 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         groups=GROUPS,
         lights=tuple(lights(opened)),
         shortcuts=SHORTCUTS,
+        typed=TYPED,
         **more,
     )
