@@ -90,7 +90,10 @@ def read_shutter(text: str) -> Seconds:
     found = _match(r'(NUM)(?: ?/ ?(NUM))? ?(s|sec|")?', text, wanted)
     if not found[2] and not found[3] and found[1].isdigit() and int(found[1]) > 1:
         return 1 / int(found[1])
-    return read_fraction(found[1] if not found[2] else f"{found[1]}/{found[2]}")
+    time_s = read_fraction(found[1] if not found[2] else f"{found[1]}/{found[2]}")
+    if time_s == 0:
+        raise Unreadable(f"‘{text.strip()}’ is not {wanted}")
+    return time_s
 
 
 def read_aperture(text: str) -> FNumber:

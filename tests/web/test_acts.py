@@ -244,6 +244,37 @@ class Picture(Acts):
         self.assertEqual((first.name, first.least), ("the brown one", 2.99))
 
 
+class AnyText(Acts):
+    JUNK = (
+        "",
+        " ",
+        "0",
+        "-1",
+        "1e9",
+        "9" * 40,
+        "½",
+        "nan",
+        "1/0",
+        "f/",
+        "EV",
+        "<b>",
+        "full sun",
+        "key",
+        "\x00",
+        "2–5",
+    )
+
+    def test_every_figure_takes_or_refuses_whatever_is_typed(self) -> None:
+        self.post("lights", role="rim", like=0)
+        for key in self.opened().entries:
+            for text in self.JUNK:
+                with self.subTest(key=key, text=text):
+                    waiting = self.enter(key, text).pending.get(key)
+                    self.assertTrue(waiting is None or waiting.problem)
+            self.client.post(f"{self.url}/figures/{key}", data={"by": "1"}, headers=PART)
+        self.assertEqual(self.client.get(self.url).status_code, 200)
+
+
 class Versions(Acts):
     def test_a_pinned_version_is_compared_row_by_row(self) -> None:
         self.assertIn("Nothing has changed yet", self.post("pin", pinned=1))
