@@ -52,7 +52,7 @@ benchmark: setup-dev
 	tools/chromium.sh
 	$(BIN)/python -m benchmarks.plan
 	$(BIN)/python -m benchmarks.reach
-	$(BIN)/python -m benchmarks.by_feel
+	$(BIN)/python -m benchmarks.pops
 	$(BIN)/python -m benchmarks.bench
 
 pins: setup-dev

@@ -4,15 +4,19 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
+from random import Random
 from typing import Any
 
+from noggin.core.calibrate import Calibration, calibrate
 from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.core.plan import METHODS, Plan
+from noggin.core.readings import read_readings, show_readings
 from noggin.core.remedies import Remedy, remedies_of
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.demo import demo_documents, starting_document
-from noggin.documents.change import changed, with_estimate, with_light, without_light
+from noggin.devices.meter import HiddenLight, SimulatedMeter
+from noggin.documents.change import changed, with_estimate, with_light, with_measured, without_light
 from noggin.documents.entries import LABELS, entries_of
 from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument, path_of
@@ -170,6 +174,64 @@ def remove_light(store: Store, clock: Clock, setup_id: int, at: int) -> Opened:
 def take_estimate(store: Store, clock: Clock, setup_id: int) -> Opened:
     """Every zone as the day's light gives it at place and time. Raises NoSuchSetUp, Refused."""
     return _act(store, clock, setup_id, "zones estimated", with_estimate)
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A measuring sheet: the readings as written, the radius (None: unknown), whether a droop is looked
+    for, and what they say or why not."""
+
+    readings: str
+    radius_m: float | None
+    with_droop: bool
+    said: Calibration | None = None
+    problem: str = ""
+
+
+def worked_out(opened: Opened, readings: str, radius_m: float | None, with_droop: bool) -> Sheet:
+    """What readings of a light say."""
+    sheet = Sheet(readings, radius_m, with_droop)
+    try:
+        read = read_readings(readings)
+        said = calibrate(read, opened.setup.camera.sync.value, radius_m, with_droop=with_droop)
+    except Unreadable as error:
+        return replace(sheet, problem=str(error))
+    except Refused as error:
+        return replace(sheet, problem=f"{error.name}: {error.problem}")
+    return replace(sheet, said=said)
+
+
+def simulated_readings(opened: Opened, at: int, rng: Random) -> str:
+    """Readings of a simulated light near what is believed of light number `at`, with 0.1 stop of noise:
+    three at sync, and two in high-speed sync where the light can do it."""
+    light = opened.setup.lights[at]
+    truth = HiddenLight(
+        light.gn_m * 2 ** (rng.gauss(0, 0.4) / 2),
+        light.radius_m,
+        (light.hss_toll or 0.0) + rng.gauss(0, 0.2),
+        0.0,
+        opened.setup.camera.sync.value,
+    )
+    meter = SimulatedMeter(truth, 0.1, rng)
+    taken = [meter.read(distance, 1.0) for distance in (1.5, 2.5, 4.0)]
+    if light.hss_toll is not None:
+        taken += [meter.read(2.0, 1.0, time) for time in (1 / 500, 1 / 2000)]
+    return show_readings(taken)
+
+
+def accept_measured(store: Store, clock: Clock, setup_id: int, at: int, sheet: Sheet) -> Opened:
+    """Take what the readings say as the light's figures; undoing takes it back. Raises Refused where they
+    say nothing."""
+    if sheet.said is None:
+        raise Refused("readings", sheet.problem)
+    said = sheet.said
+    return _act(
+        store,
+        clock,
+        setup_id,
+        "light measured",
+        lambda document: with_measured(document, at, said, sheet.readings),
+    )
 
 
 def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> Opened:

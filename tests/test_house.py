@@ -18,8 +18,9 @@ ALLOWED = {
     "core": {"core"},
     "documents": {"core", "documents"},
     "store": {"core", "store"},
+    "devices": {"core", "devices"},
     "demo": {"core", "documents", "demo"},
-    "services": {"core", "documents", "store", "demo", "services"},
+    "services": {"core", "documents", "store", "devices", "demo", "services"},
     "web": {"core", "documents", "store", "services", "web"},
     "cli": {"core", "documents", "store", "services", "web", "cli"},
 }

@@ -31,12 +31,19 @@ def remedy_tried(page: Page) -> None:
     page.get_by_role("button", name="Undo: tried").wait_for()
 
 
+def simulated(page: Page) -> None:
+    """The sheet filled in from the simulated meter."""
+    page.get_by_role("button", name="Fill in from the simulated meter").click()
+    page.get_by_role("heading", name="What they say").wait_for()
+
+
 VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (
     ("bench", "/setups/1", DESK, "light", as_it_is),
     ("bench-short-of-light", "/setups/2?look=mixed", DESK, "light", as_it_is),
     ("bench-dusk", "/setups/5", DESK, "dark", as_it_is),
     ("bench-phone", "/setups/1", PHONE, "light", as_it_is),
     ("bench-keys", "/setups/1", DESK, "light", keys),
+    ("measure", "/setups/1/lights/0/measure", DESK, "light", simulated),
     ("setups", "/setups", DESK, "light", as_it_is),
     ("bench-compared", "/setups/2?look=mixed", DESK, "light", remedy_tried),
 )

@@ -75,6 +75,7 @@ POWER_STEP = Range(0.1, 1, "stops")
 FULL_MARK = Range(1, 20)
 TOLL = Range(-1, 8, "stops")
 DROOP = Range(0, 6, "stops")
+METERED = Range(0.1, 256, words="f/0.1 … f/256")
 PULSE = Range(1e-6, 1, "s")
 POPS = Range(1, 100_000)
 RECYCLE = Range(0.01, 120, "s")
@@ -95,6 +96,7 @@ AZIMUTH = Range(0, 360, "°")
 EVERY = Range(1, 720, "minutes")
 
 NAME_LENGTH = 120
+READINGS_LENGTH = 8_000
 FACES_MOST = 40
 PULSE_ROWS_MOST = 24
 FILTERS_MOST = 12

@@ -162,3 +162,22 @@ GROUNDS = {
     "snow": Ground("snow", 0.8),
 }
 """Reflectance of the ground. IESNA Lighting Handbook, daylighting chapter; from memory."""
+
+STUDENT_T = (
+    12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228,
+    2.201, 2.179, 2.160, 2.145, 2.131, 2.120, 2.110, 2.101, 2.093, 2.086,
+    2.080, 2.074, 2.069, 2.064, 2.060, 2.056, 2.052, 2.048, 2.045, 2.042,
+)  # fmt: skip
+"""Two-sided 95 % points of Student's t for 1 to 30 degrees of freedom. Handbook of statistics; a test
+compares them with a reference library."""
+
+
+def student_t(free: int) -> float:
+    """Two-sided 95 % point of Student's t for `free` degrees of freedom, 1 or more; 1.96 from 31 up.
+
+    >>> student_t(3), student_t(100)
+    (3.182, 1.96)
+    """
+    if free < 1:
+        raise ValueError("no degree of freedom is left")
+    return STUDENT_T[free - 1] if free <= len(STUDENT_T) else 1.96

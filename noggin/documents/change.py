@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from copy import deepcopy
 from typing import Any
 
+from noggin.core.calibrate import Calibration
 from noggin.core.daylight import daylight
 from noggin.core.errors import Refused
 from noggin.core.light import ROLES
@@ -81,4 +82,25 @@ def with_estimate(document: Document) -> dict[str, Any]:
         if zones.get(zone) is not None:
             zones[zone] = round(level, 1)
     scene["uncertainty"] = dict.fromkeys(("background", "subject", "sky", "rim"), light.uncertainty)
+    return copy
+
+
+def with_measured(document: Document, at: int, said: Calibration, readings: str) -> dict[str, Any]:
+    """A copy with light number `at` as its readings say, the readings kept beside it.
+
+    Raises Refused where there is no such light.
+    """
+    copy: dict[str, Any] = deepcopy(dict(document))
+    if not 0 <= at < len(copy["lights"]):
+        raise Refused("lights", f"there is no light {at + 1}")
+    light = copy["lights"][at]
+    trust = dict(light.get("uncertainty", {}))
+    light["gn_m"], trust["gn_m"] = round(said.gn_m.value, 2), round(said.gn_m.plus_minus, 3)
+    # The readings were taken through whatever stands on the light now: its loss is in the figure.
+    light["loss"], trust["loss"] = 0.0, 0.0
+    if said.toll:
+        light["hss_toll"], trust["hss_toll"] = round(said.toll.value, 3), round(said.toll.plus_minus, 3)
+    if said.radius_m:
+        light["radius_m"] = round(said.radius_m.value, 3)
+    light["uncertainty"], light["readings"] = trust, readings
     return copy

@@ -104,9 +104,10 @@ class LightDocument(Part):
     battery: BatteryDocument | None = added(None)
     stand: StandDocument = added(StandDocument())
     uncertainty: Known = added(Known())
+    readings: Annotated[str, Field(max_length=limits.READINGS_LENGTH)] = added("")
 
     def core(self) -> light.Light:
-        parts = {"face_distances_m", "pulse", "battery", "stand", "uncertainty"}
+        parts = {"face_distances_m", "pulse", "battery", "stand", "uncertainty", "readings"}
         return light.Light(
             **self.model_dump(exclude=parts),
             faces_m=tuple(self.face_distances_m),

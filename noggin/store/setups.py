@@ -207,14 +207,16 @@ def _take_step(session: Session, row: SetUpRow, written: str, step: Step, now: d
     in one go are one step."""
     assert row.id is not None  # noqa: S101 - it was read
     present, of_row = _step(session, row, row.step), col(StepRow.setup_id) == row.id
-    session.exec(delete(StepRow).where(of_row, col(StepRow.number) > row.step))
+    if _step(session, row, row.step + 1):
+        session.exec(delete(StepRow).where(of_row, col(StepRow.number) > row.step))
     if present and step.figure and present.figure == step.figure and _since(present, now) <= ONE_GO:
         present.document, present.taken_at = written, now
         session.add(present)
         return
     row.step += 1
     session.add(_step_row(row.id, row.step, written, step, now))
-    session.exec(delete(StepRow).where(of_row, col(StepRow.number) <= row.step - STEPS_KEPT))
+    if row.step > STEPS_KEPT:
+        session.exec(delete(StepRow).where(of_row, col(StepRow.number) <= row.step - STEPS_KEPT))
 
 
 def _since(step: StepRow, now: datetime) -> timedelta:

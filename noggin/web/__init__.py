@@ -15,7 +15,7 @@ from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.particulars import particulars
 from noggin.core.plan import METHODS
 from noggin.store.setups import Store
-from noggin.web import bench, drawings, errors, open_formats, setups
+from noggin.web import bench, drawings, errors, measure, open_formats, setups
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_readers_unit
 
@@ -74,5 +74,6 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.register_blueprint(setups.pages)
     app.register_blueprint(bench.pages)
     app.register_blueprint(open_formats.pages)
+    app.register_blueprint(measure.pages)
     errors.register(app)
     return app

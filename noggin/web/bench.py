@@ -1,6 +1,6 @@
 """The Bench: one set-up, its figures beside the ways they lead to."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
@@ -110,18 +110,28 @@ class LightFields:
     more: tuple[str, ...]
 
 
-def fields(opened: Opened) -> dict[str, Field]:
-    """Every figure of a set-up as the page shows it: what was typed wins over what is saved."""
-    shown = {}
-    for key, entry in opened.entries.items():
+class Fields(Mapping[str, Field]):
+    """Every figure of a set-up as the page shows it, made when it is asked for: what was typed wins over
+    what is saved."""
+
+    def __init__(self, opened: Opened) -> None:
+        self._opened = opened
+
+    def __getitem__(self, key: str) -> Field:
+        opened, entry = self._opened, self._opened.entries[key]
         waiting = opened.pending.get(key)
-        shown[key] = Field(
+        return Field(
             entry,
             waiting.text if waiting else entry.text(opened.document),
             entry.words(opened.document, opened.setup),
             waiting.problem if waiting else "",
         )
-    return shown
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._opened.entries)
+
+    def __len__(self) -> int:
+        return len(self._opened.entries)
 
 
 def lights(opened: Opened) -> Iterator[LightFields]:
@@ -178,7 +188,9 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
     # A figure that was stepped or left shows its usual notation, and so does everything that followed
     # from it; while it is being typed the fields are let alone.
     if wants_part() and by is None and "settled" not in request.args:
-        return _render("bench/_answer.html", opened, key=key)
+        # Only its own words follow, and those of figures that wait or waited.
+        told = {key, *opened.pending, *opened.waited}
+        return _render("bench/_answer.html", opened, key=key, told=sorted(told))
     return _answer(opened, taken={key: text})
 
 
@@ -259,7 +271,7 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         plan=opened.plan,
         way=looked_at(opened),
         look=request.values.get("look", ""),
-        fields=fields(opened),
+        fields=Fields(opened),
         elsewhere=_changed_elsewhere(opened),
         groups=GROUPS,
         lights=tuple(lights(opened)),

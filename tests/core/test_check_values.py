@@ -10,7 +10,7 @@ import unittest
 from collections.abc import Callable
 from statistics import median
 
-from benchmarks import by_feel
+from benchmarks import pops
 from noggin.core import daylight, dials, exposure, filters, flash, optics, pulse, sync
 from noggin.core.filters import Stack
 from noggin.core.lighting import light_up
@@ -112,7 +112,7 @@ SPANS: dict[tuple[str, str], Callable[[], list[float]]] = {
         optics.circle_of_confusion((36, 24)) / optics.smear_speed(MOVEMENTS["leap"], 5, 50)
     ],
     ("hand search", "test pops before the flash is right, started by feel"): lambda: [
-        median(by_feel.spread())
+        median(pops.spread())
     ],
     ("hss toll", "speedlight, four modifiers, reach.csv"): lambda: [
         flash.by_distance(float(row["hss_m"])) - flash.by_distance(float(row["sync_m"]))

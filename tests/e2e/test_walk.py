@@ -98,7 +98,14 @@ class Walk(Browser):
     def test_nothing_serious_for_a_screen_reader_in_either_theme_at_either_size(self) -> None:
         for theme in ("light", "dark"):
             for width, height in ((1280, 800), (390, 844)):
-                for path in ("/", "/setups/2?look=hss", "/setups/5", "/setups", "/setups/import"):
+                for path in (
+                    "/",
+                    "/setups/2?look=hss",
+                    "/setups/5",
+                    "/setups",
+                    "/setups/import",
+                    "/setups/1/lights/0/measure",
+                ):
                     page = self.open(path, viewport={"width": width, "height": height}, color_scheme=theme)
                     with self.subTest(theme=theme, width=width, path=path):
                         self.assertEqual(

@@ -1,0 +1,1 @@
+"""Meters and lights as interfaces, each with the simulated one that ships."""

@@ -1,0 +1,69 @@
+"""Measuring a light on the page: readings in, figures out, taken and taken back."""
+
+from html import unescape
+from random import Random
+
+from noggin import services
+from noggin.core.readings import read_readings
+from noggin.documents.setup import normal
+from tests.support import NOON, NOW, AppCase
+
+READINGS = (
+    "2 m, 1/1, f/28\n4 m, 1/1, f/14\n2 m, 1/2, f/19.8\n2 m, 1/1, 1/400, f/13.9\n2 m, 1/1, 1/800, f/9.9"
+)
+"""A guide number of 56 (ISO 1230) and, at twice and four times a sync of 1/200, a stop and two less, and a
+toll of 1.02 besides: f/28 over f/13.9 is 2.02 stops."""
+
+
+class Measuring(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.id = self.wiring.store.add(normal(NOON), NOW).id
+        self.url = f"/setups/{self.id}/lights/0/measure"
+
+    def post(self, **data: str) -> str:
+        return unescape(self.client.post(self.url, data={"across": "0", **data}).text)
+
+    def test_readings_are_worked_out_and_taken_and_undone(self) -> None:
+        page = self.post(readings=READINGS)
+        self.assertRegex(page, r"<td>60.0</td>\s*<td>56.0</td>")
+        self.client.post(self.url, data={"across": "0", "readings": READINGS, "act": "accept"})
+        opened = services.open_setup(self.wiring.store, self.id)
+        light = opened.setup.key
+        self.assertAlmostEqual(light.gn_m, 56, delta=0.2)
+        self.assertAlmostEqual(light.hss_toll or 0, 1.02, delta=0.05)
+        self.assertLess(light.trusted.gn, 0.1)
+        # The readings are never lost: they stay with the light and stand on its sheet again.
+        self.assertEqual(opened.document["lights"][0]["readings"].replace("\r\n", "\n"), READINGS)
+        self.assertIn("f/19.8", self.client.get(self.url).text)
+        back = services.undo(self.wiring.store, self.wiring.clock, self.id)
+        self.assertEqual(back.setup.key.gn_m, 60)
+
+    def test_what_cannot_be_read_says_so_and_keeps_what_was_written(self) -> None:
+        for readings, said in (
+            ("2 m, 1/1, f/28\nfar away", "line 2: ‘far away’ is not like 2 m, 1/1, f/28"),
+            ("2 m, 1/1, f/28\n-1 m, 1/1, f/8", "line 2:"),
+            ("2 m, 1/1, f/999", "line 1: 999 is outside f/0.1 … f/256"),
+            ("2 m, 1/1, f/28", "readings: 2 are needed for this, not 1"),
+            ("", "readings: 2 are needed"),
+        ):
+            with self.subTest(readings=readings):
+                answer = self.client.post(self.url, data={"readings": readings, "across": "0"})
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn(said, unescape(answer.text))
+                self.assertIn(readings, unescape(answer.text))
+
+    def test_a_reading_that_is_off_is_questioned(self) -> None:
+        page = self.post(readings="\n".join(["2 m, 1/1, f/28"] * 5 + ["2 m, 1/1, f/40"]))
+        self.assertIn("Reading 6 is 0.9 stops brighter than the others say", page)
+
+    def test_the_simulated_meter_fills_the_sheet_and_says_what_it_is(self) -> None:
+        page = self.post(act="simulate")
+        self.assertIn("simulated meter", page)
+        self.assertIn("What they say", page)
+        rng = Random(1)  # noqa: S311 - a fixed seed is what a test wants
+        readings = services.simulated_readings(services.open_setup(self.wiring.store, self.id), 0, rng)
+        self.assertEqual(len(read_readings(readings)), 5)
+
+    def test_a_light_that_is_not_there(self) -> None:
+        self.assertEqual(self.client.get(f"/setups/{self.id}/lights/7/measure").status_code, 404)
