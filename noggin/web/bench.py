@@ -10,8 +10,8 @@ from noggin import services
 from noggin.core.light import ROLES
 from noggin.core.plan import METHODS, Way
 from noggin.core.why import CHAINS
-from noggin.documents.entries import LIGHT_ENTRIES
 from noggin.documents.entry import Entry
+from noggin.documents.light_entries import LIGHT_ENTRIES
 from noggin.services import Opened
 from noggin.web.wiring import wants_part, wiring
 
