@@ -140,7 +140,10 @@ class Hands(Browser):
         page.locator(".way.advised .reserve .ask").click()
         chain = page.locator("#why-reserve")
         expect(chain).to_have_attribute("open", "")
-        expect(chain).to_contain_text(re.compile("full pop.*ISO 1230", re.DOTALL))
+        expect(chain).to_contain_text(re.compile("aperture f/2\\s.*ISO 1230", re.DOTALL))
+        page.get_by_label("Aperture", exact=True).fill("2.8")
+        expect(chain).to_contain_text("aperture f/2.8")
+        expect(chain).to_have_attribute("open", "")
         self.assertEqual(self.said, [])
 
     def test_two_windows_keep_each_others_changes_and_say_so(self) -> None:
