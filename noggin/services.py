@@ -11,7 +11,7 @@ from noggin.core.calibrate import Calibration, calibrate
 from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.core.plan import METHODS, Plan
 from noggin.core.readings import read_readings, show_readings
-from noggin.core.remedies import Remedy, remedies_of
+from noggin.core.remedies import REMEDIES, Remedy, remedies_of
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
 from noggin.demo import demo_documents, starting_document
@@ -151,12 +151,16 @@ def redo(store: Store, clock: Clock, setup_id: int) -> Opened:
 
 def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> Opened:
     """Make a remedy's change; taking it back is undoing it. Raises NoSuchSetUp, NoSuchRemedy."""
-    found = open_setup(store, setup_id).remedies(way) if way in METHODS else ()
-    one = next((one for one in found if one.remedy == remedy), None)
-    if one is None:
-        raise NoSuchRemedy("That remedy does not help any more: the set-up has changed.")
-    change = one.change
-    return _act(store, clock, setup_id, f"tried: {one.label}", lambda document: changed(document, change))
+
+    def act(document: Document) -> Document:
+        now = plan(setup_of(dict(document)))
+        found = remedies_of(now.setup, now.way(way)) if way in METHODS else ()
+        one = next((one for one in found if one.remedy == remedy), None)
+        if one is None:
+            raise NoSuchRemedy("That remedy does not help any more: the set-up has changed.")
+        return changed(document, one.change)
+
+    return _act(store, clock, setup_id, f"tried: {REMEDIES.get(remedy, remedy)}", act)
 
 
 def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> Opened:
@@ -236,8 +240,7 @@ def accept_measured(store: Store, clock: Clock, setup_id: int, at: int, sheet: S
 
 def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> Opened:
     """Keep the present version to compare with, or let it go. Raises NoSuchSetUp."""
-    document = store.get(setup_id).document if pinned else None
-    return _opened(store.pin(setup_id, document, clock()))
+    return _opened(store.pin(setup_id, pinned, clock()))
 
 
 def copy_setup(store: Store, clock: Clock, setup_id: int) -> int:

@@ -32,6 +32,7 @@ from noggin.core.conditions import (
     said,
     sails,
     sharp_depth,
+    smears,
     strong,
     strong_in_hss,
     strong_near_eyes,
@@ -227,12 +228,8 @@ RULES = (
     ),
     Rule(
         "burns_through",
-        "a moving subject before a background at mid-tone or brighter",
-        lambda setup, way: (
-            setup.scene.subject_speed_m_s > 0
-            and way.lighting.levels.background >= 0
-            and any("smears" in line for line in way.drawbacks)
-        ),
+        "a subject that smears before a background at mid-tone or brighter",
+        lambda setup, way: way.lighting.levels.background >= 0 and smears(setup, way),
         lambda *_: "A bright background burns through the moving edges, whatever the flash freezes.",
     ),
     Rule(

@@ -6,6 +6,7 @@ from math import hypot
 from noggin.core import daylight, flash, optics, sync
 from noggin.core.light import Light
 from noggin.core.lighting import Firing
+from noggin.core.motion import motion
 from noggin.core.particulars import clipping_level
 from noggin.core.plan import Way
 from noggin.core.rigging import ballast
@@ -110,6 +111,11 @@ def ballast_words(setup: SetUp) -> str:
     )
 
 
+def smears(setup: SetUp, way: Way) -> bool:
+    """Whether the subject moves and neither shutter nor flash freezes it."""
+    return setup.scene.subject_speed_m_s > 0 and not motion(setup, way.lighting).frozen_by
+
+
 def fires(way: Way) -> bool:
     """Whether any light fires."""
     return any(firing.power for firing in way.lighting.firings)
@@ -161,15 +167,7 @@ def channels(setup: SetUp) -> set[int]:
 
 def in_frame(setup: SetUp) -> list[Light]:
     """Lights on the subject that stand in the frame."""
-    scene, focal, side = setup.scene, setup.lens.focal_mm, setup.camera.sensor_mm[0]
-    return [
-        light
-        for light in setup.lights
-        if light.lights_subject
-        and optics.light_in_frame(
-            light.distance_m, light.radius_m, light.angle_deg, scene.subject_distance_m, focal, side
-        )
-    ]
+    return [light for light in setup.lights if setup.shows(light)]
 
 
 def uneven(setup: SetUp) -> list[Light]:

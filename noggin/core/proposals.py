@@ -3,15 +3,16 @@
 Whether a proposal helps, and by how much, is the business of `remedies`, which plans it again.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import ceil, floor
 from typing import Any
 
-from noggin.core import candidates, flash, limits, optics
+from noggin.core import candidates, flash, limits
 from noggin.core.daylight import Daylight, day_of_light, daylight
 from noggin.core.dials import iso_dial
+from noggin.core.exposure import flash_share
 from noggin.core.feasibility import POWER_MISS
 from noggin.core.filters import Filter
 from noggin.core.light import Light
@@ -125,113 +126,98 @@ def planned(setup: SetUp, key: str) -> Way:
 
 
 def most_too_strong(case: Case) -> Stops:
+    """Stops by which the strongest light is too strong."""
     return max((over for _, _, over in case.strong), default=0.0)
 
 
 # Nearer, farther, stronger, weaker: what is done to the lights.
 
 
-def _with_lights(setup: SetUp, changed: Mapping[int, Light]) -> SetUp:
-    lights = tuple(changed.get(at, light) for at, light in enumerate(setup.lights))
-    return replace(setup, lights=lights)
+Act = Callable[[Light, Stops], tuple[str, float, str] | None]
+"""What is done to a light that is off by so many stops: the field, its new value and words for it; None
+where nothing can be."""
+
+
+def _relit(
+    case: Case, remedy: str, off: Sequence[tuple[int, Firing, Stops]], act: Act
+) -> Iterator[Proposal]:
+    """One proposal that does the same to every light that is off. Fields are called alike in the core and
+    in documents."""
+    lights, words, change = list(case.setup.lights), [], {}
+    for at, firing, by in off:
+        found = act(firing.light, by)
+        if found:
+            field, value, said = found
+            lights[at] = replace(firing.light, **{field: value})  # type: ignore[arg-type]
+            change[f"lights[{at}].{field}"] = value
+            words.append(said)
+    if change:
+        yield Proposal(remedy, "; ".join(words), replace(case.setup, lights=tuple(lights)), change)
 
 
 def _closer(case: Case) -> Iterator[Proposal]:
-    changed, words, change = {}, [], {}
-    for at, firing, by in case.short:
-        light = firing.light
-        wanted = flash.distance_for(light.distance_m, light.radius_m, by) or 0.0
-        to = max(floor(wanted / PLACE_STEP + TOLERANCE) * PLACE_STEP, NEAREST)
+    def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
+        to = max(_place(light, by) or 0.0, NEAREST)
         if to >= light.distance_m:
-            continue
-        to = round(to, 2)
-        changed[at] = replace(light, distance_m=to)
-        change[f"lights[{at}].distance_m"] = to
-        words.append(f"{light.says} to {metres(to)}{_enters_frame(case.setup, light, to)}")
-    if changed:
-        yield Proposal("closer", "; ".join(words), _with_lights(case.setup, changed), change)
+            return None
+        setup = case.setup
+        enters = setup.shows(replace(light, distance_m=to)) and not setup.shows(light)
+        where = ", where it shows in the frame" if enters else ""
+        return "distance_m", to, f"{light.says} to {metres(to)}{where}"
 
-
-def _enters_frame(setup: SetUp, light: Light, to: Metres) -> str:
-    if not light.lights_subject:
-        return ""
-
-    def shows(distance: Metres) -> bool:
-        return optics.light_in_frame(
-            distance,
-            light.radius_m,
-            light.angle_deg,
-            setup.scene.subject_distance_m,
-            setup.lens.focal_mm,
-            setup.camera.sensor_mm[0],
-        )
-
-    return ", where it shows in the frame" if shows(to) and not shows(light.distance_m) else ""
+    return _relit(case, "closer", case.short, act)
 
 
 def _farther(case: Case) -> Iterator[Proposal]:
-    changed, words, change = {}, [], {}
-    for at, firing, by in case.strong:
-        light = firing.light
-        wanted = flash.distance_for(light.distance_m, light.radius_m, -by)
-        if wanted is None:
-            continue
-        to = round(floor(wanted / PLACE_STEP + TOLERANCE) * PLACE_STEP, 2)
-        changed[at] = replace(light, distance_m=to)
-        change[f"lights[{at}].distance_m"] = to
-        words.append(f"{light.says} to {metres(to)}")
-    if changed:
-        yield Proposal("farther", "; ".join(words), _with_lights(case.setup, changed), change)
+    def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
+        to = _place(light, -by)
+        return None if to is None else ("distance_m", to, f"{light.says} to {metres(to)}")
+
+    return _relit(case, "farther", case.strong, act)
+
+
+def _place(light: Light, more: Stops) -> Metres | None:
+    """Where a light gives so many stops more, rounded toward it; None where its face is too big."""
+    wanted = flash.distance_for(light.distance_m, light.radius_m, more)
+    return None if wanted is None else round(floor(wanted / PLACE_STEP + TOLERANCE) * PLACE_STEP, 2)
 
 
 def _modifier(case: Case) -> Iterator[Proposal]:
-    changed, words, change = {}, [], {}
-    for at, firing, by in case.short:
-        light = firing.light
+    def leaner(light: Light, by: Stops) -> tuple[str, float, str] | None:
         if light.loss < LEAST_GAIN:
-            continue
+            return None
         to = max(floor((light.loss - by) * 10 + TOLERANCE) / 10, 0.0)
-        changed[at] = replace(light, loss=to)
-        change[f"lights[{at}].loss"] = to
         what = f"one that takes {stops(to)}, not {stops(light.loss)}" if to else "none, the bare head"
-        words.append(f"{light.says}: {what}")
-    for at, firing, by in case.strong:
-        light = firing.light
+        return "loss", to, f"{light.says}: {what}"
+
+    def lossier(light: Light, by: Stops) -> tuple[str, float, str]:
         to = floor((light.loss + by) * 10 + TOLERANCE) / 10
-        changed[at] = replace(light, loss=to)
-        change[f"lights[{at}].loss"] = to
-        words.append(f"{light.says}: a diffuser or ND gel that takes {stops(to - light.loss)} more")
-    if changed:
-        yield Proposal("modifier", "; ".join(words), _with_lights(case.setup, changed), change)
+        return "loss", to, f"{light.says}: a diffuser or ND gel that takes {stops(to - light.loss)} more"
+
+    if case.short:
+        return _relit(case, "modifier", case.short, leaner)
+    return _relit(case, "modifier", case.strong, lossier)
 
 
 def _another_head(case: Case) -> Iterator[Proposal]:
-    changed, words, change = {}, [], {}
-    for at, firing, by in case.short:
-        light = firing.light
+    def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
         wanted = ceil(light.count * 2**by - TOLERANCE)
         count = min(wanted, light.count + HEADS_MORE, int(limits.HEADS.most))
         if count == light.count:
-            continue
-        changed[at] = replace(light, count=count)
-        change[f"lights[{at}].count"] = count
-        words.append(f"{count} heads like {light.says} together")
-    if changed:
-        yield Proposal("another_head", "; ".join(words), _with_lights(case.setup, changed), change)
+            return None
+        return "count", count, f"{count} heads like {light.says} together"
+
+    return _relit(case, "another_head", case.short, act)
 
 
 def _bigger_light(case: Case) -> Iterator[Proposal]:
-    changed, words, change = {}, [], {}
-    for at, firing, by in case.short:
-        light = firing.light
+    def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
         to = float(ceil(light.gn_m * 2 ** (by / 2) - TOLERANCE))
         if to > limits.GUIDE_NUMBER.most:
-            continue
-        changed[at] = replace(light, gn_m=to)
-        change[f"lights[{at}].gn_m"] = to
-        words.append(f"guide number {number(to)} m in place of {light.says}, {number(light.gn_m)}")
-    if changed:
-        yield Proposal("bigger_light", "; ".join(words), _with_lights(case.setup, changed), change)
+            return None
+        return "gn_m", to, f"guide number {number(to)} m in place of {light.says}, {number(light.gn_m)}"
+
+    return _relit(case, "bigger_light", case.short, act)
 
 
 # Glass, aperture, ISO and intention: what is done to the camera.
@@ -330,16 +316,11 @@ def _brighter_by(case: Case, flash_gains: bool) -> Stops:
 # Shade, scrim, reflector, time: what is done to daylight.
 
 
-def _with_daylight(
-    case: Case, remedy: str, to: str, background: EV100, subject: EV100, **more: Any
-) -> Proposal:
+def _with_daylight(case: Case, remedy: str, to: str, **zones: EV100 | None) -> Proposal:
+    """Zones of other brightness; those that stay as they are are not in the change."""
     scene = case.setup.scene
-    change: dict[str, Any] = {}
-    for zone, value in (("background", background), ("subject", subject)):
-        if value != getattr(scene, zone):
-            change[f"scene.ev100.{zone}"] = value
-    changed = replace(scene, background=background, subject=subject, **more)
-    return Proposal(remedy, to, replace(case.setup, scene=changed), change)
+    change = {f"scene.ev100.{zone}": v for zone, v in zones.items() if v != getattr(scene, zone)}
+    return Proposal(remedy, to, replace(case.setup, scene=replace(scene, **zones)), change)  # type: ignore[arg-type]
 
 
 def _scrim(case: Case) -> Iterator[Proposal]:
@@ -348,7 +329,7 @@ def _scrim(case: Case) -> Iterator[Proposal]:
         return
     scene = case.setup.scene
     words = f"takes {stops(SCRIM)} of daylight off the subject"
-    yield _with_daylight(case, "scrim", words, scene.background, scene.subject - SCRIM)
+    yield _with_daylight(case, "scrim", words, subject=scene.subject - SCRIM)
 
 
 def _reflector(case: Case) -> Iterator[Proposal]:
@@ -358,10 +339,10 @@ def _reflector(case: Case) -> Iterator[Proposal]:
     needed = case.way.lighting.needed_flash
     if not sunlit or needed is None or not case.short:
         return
-    if 1 / (1 + 2 ** (levels.subject_ambient - needed)) > SMALL_SHARE:
+    if flash_share(levels.subject_ambient, needed) > SMALL_SHARE:
         return
     words = f"gives the shaded side {stops(REFLECTOR)}, and the flash less to do"
-    yield _with_daylight(case, "reflector", words, scene.background, scene.subject + REFLECTOR)
+    yield _with_daylight(case, "reflector", words, subject=scene.subject + REFLECTOR)
 
 
 def _shade(case: Case) -> Iterator[Proposal]:
@@ -372,10 +353,9 @@ def _shade(case: Case) -> Iterator[Proposal]:
     background = round(scene.background - OPEN_SHADE, 2)
     subject = round(scene.subject - OPEN_SHADE, 2) if scene.subject >= SUNLIT else scene.subject
     words = f"subject and background out of the sun, there about EV {plain(background)}"
-    proposal = _with_daylight(case, "shade", words, background, min(subject, background), rim=None)
-    if scene.rim is not None:
-        proposal = replace(proposal, change={**proposal.change, "scene.ev100.rim": None})
-    yield proposal
+    yield _with_daylight(
+        case, "shade", words, background=background, subject=min(subject, background), rim=None
+    )
 
 
 def _wait(case: Case) -> Iterator[Proposal]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 
-from noggin.core import dials, exposure, limits
+from noggin.core import dials, exposure, limits, optics
 from noggin.core.camera import Camera, Lens
 from noggin.core.daylight import Moment
 from noggin.core.dials import Step
@@ -179,3 +179,15 @@ class SetUp:
     def dial_step(self) -> Stops:
         """One step of the camera's dials."""
         return 1 / self.camera.dial_steps
+
+    def shows(self, light: Light) -> bool:
+        """Whether a light on the subject would show at the edge of the frame where it stands."""
+        scene = self.scene
+        return light.lights_subject and optics.light_in_frame(
+            light.distance_m,
+            light.radius_m,
+            light.angle_deg,
+            scene.subject_distance_m,
+            self.lens.focal_mm,
+            self.camera.sensor_mm[0],
+        )

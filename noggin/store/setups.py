@@ -128,11 +128,11 @@ class Store:
             row.step, row.document, row.entries = to.number, to.document, "{}"
             return _touched(session, row, now)
 
-    def pin(self, setup_id: int, document: Mapping[str, Any] | None, now: datetime) -> Kept:
-        """Set the version to compare with, or none. Raises NoSuchSetUp."""
+    def pin(self, setup_id: int, pinned: bool, now: datetime) -> Kept:
+        """Keep the present version to compare with, or let it go. Raises NoSuchSetUp."""
         with self._session() as session:
             row = _row(session, setup_id)
-            row.pinned = None if document is None else json.dumps(document)
+            row.pinned = row.document if pinned else None
             return _touched(session, row, now)
 
     def remove(self, setup_id: int, now: datetime) -> None:
