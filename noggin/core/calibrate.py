@@ -17,8 +17,9 @@ from math import log2, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core import limits
+from noggin.core import flash, limits
 from noggin.core.errors import Refused
+from noggin.core.light import Light
 from noggin.core.tables import student_t
 from noggin.core.units import FNumber, Metres, Seconds, Stops
 
@@ -66,12 +67,15 @@ class Measured:
 
 @dataclass(frozen=True)
 class Calibration:
-    """What the readings say. `residuals` are readings less model in stops, in the order given;
-    `questions` are doubts in words."""
+    """What the readings say of the light as it was used, with its heads, gel and modifier.
+
+    `radius_m` has a ± of 0 where it was given. `residuals` are readings less model in stops, in the order
+    given; `questions` are doubts in words.
+    """
 
     gn_m: Measured
     toll: Measured | None
-    radius_m: Measured | None
+    radius_m: Measured
     droop: Measured | None
     residuals: tuple[Stops, ...]
     scatter: Stops
@@ -106,7 +110,19 @@ def calibrate(
     free = len(readings) - matrix.shape[1]
     scatter = float(sqrt(residuals @ residuals / free))
     spread = np.sqrt(np.diag(np.linalg.pinv(matrix.T @ matrix))) * scatter * student_t(free)
-    return _told(readings, solution, spread, residuals, scatter, radius if radius_m is None else None)
+    return _told(readings, solution, spread, residuals, scatter, radius, fitted=radius_m is None)
+
+
+def own_guide_number(said: Calibration, light: Light) -> Metres:
+    """The guide number of one head of a light without modifier and gel, by what was measured through
+    all of them: what they take, less what several heads give, put back.
+
+    >>> light = Light(60, 2, loss=2.0, count=4)
+    >>> said = calibrate([Reading(2, 1, 28), Reading(4, 1, 14)], 1 / 200)
+    >>> round(own_guide_number(said, light), 6)
+    56.0
+    """
+    return float(said.gn_m.value * 2 ** ((light.loss + light.gel_loss - flash.by_heads(light.count)) / 2))
 
 
 def _solved(matrix: Grid, target: Grid) -> Grid:
@@ -158,22 +174,22 @@ def _told(
     spread: Grid,
     residuals: Grid,
     scatter: Stops,
-    radius_m: Metres | None,
+    radius_m: Metres,
+    *,
+    fitted: bool,
 ) -> Calibration:
     figures = [Measured(float(value), float(off)) for value, off in zip(solution, spread, strict=False)]
     toll = figures[1] if _has_hss(readings) else None
     droop = figures[2] if len(figures) > 2 and len(solution) > 2 else None
-    radius = None
-    if radius_m is not None:
+    off = 0.0
+    if fitted:
         # The fit is in r²; half of its ± over r is that of r, and near zero what r could be.
         square = float(spread[-1])
-        radius = Measured(
-            radius_m, min(square / (2 * radius_m), sqrt(square)) if radius_m else sqrt(square)
-        )
+        off = min(square / (2 * radius_m), sqrt(square)) if radius_m else sqrt(square)
     return Calibration(
         Measured(2 ** (figures[0].value / 2), figures[0].plus_minus),
         toll,
-        radius,
+        Measured(radius_m, off),
         droop,
         tuple(float(one) for one in residuals),
         scatter,

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from copy import deepcopy
 from typing import Any
 
-from noggin.core.calibrate import Calibration
+from noggin.core.calibrate import Calibration, own_guide_number
 from noggin.core.daylight import daylight
 from noggin.core.errors import Refused
 from noggin.core.light import ROLES
@@ -95,12 +95,11 @@ def with_measured(document: Document, at: int, said: Calibration, readings: str)
         raise Refused("lights", f"there is no light {at + 1}")
     light = copy["lights"][at]
     trust = dict(light.get("uncertainty", {}))
-    light["gn_m"], trust["gn_m"] = round(said.gn_m.value, 2), round(said.gn_m.plus_minus, 3)
-    # The readings were taken through whatever stands on the light now: its loss is in the figure.
-    light["loss"], trust["loss"] = 0.0, 0.0
+    light["gn_m"] = round(own_guide_number(said, setup_of(copy).lights[at]), 2)
+    # Guide number and modifier are known together, to the ± of the readings.
+    trust["gn_m"], trust["loss"] = round(said.gn_m.plus_minus, 3), 0.0
     if said.toll:
         light["hss_toll"], trust["hss_toll"] = round(said.toll.value, 3), round(said.toll.plus_minus, 3)
-    if said.radius_m:
-        light["radius_m"] = round(said.radius_m.value, 3)
+    light["radius_m"] = round(said.radius_m.value, 3)
     light["uncertainty"], light["readings"] = trust, readings
     return copy

@@ -1,5 +1,6 @@
 """The figures of one light as they are typed on the Bench; their paths begin at the light."""
 
+from collections.abc import Callable
 from copy import deepcopy
 from math import log2
 from typing import Any
@@ -41,7 +42,18 @@ def _modifier(light: Document) -> str:
 
 
 def _put_modifier(light: dict[str, Any], key: str) -> None:
-    light.update(loss=MODIFIERS[key]["loss"], radius_m=MODIFIERS[key]["radius_m"])
+    light["radius_m"] = MODIFIERS[key]["radius_m"]
+    _typed("loss")(light, MODIFIERS[key]["loss"])
+
+
+def _typed(figure: str) -> Callable[[dict[str, Any], Any], None]:
+    """A figure set by hand: what was known of the one before it is not known of this one."""
+
+    def puts(light: dict[str, Any], value: Any) -> None:
+        light[figure] = value
+        light.get("uncertainty", {}).pop(figure, None)
+
+    return puts
 
 
 def _mark(light: Document) -> float | None:
@@ -103,6 +115,7 @@ LIGHT_ENTRIES = (
         lambda value: number(value, 1),
         "m",
         one_step,
+        puts=_typed("gn_m"),
     ),
     Entry(
         "light_distance",
@@ -131,6 +144,7 @@ LIGHT_ENTRIES = (
         amount,
         "stops",
         tenth_step,
+        puts=_typed("loss"),
     ),
     Entry(
         "face",
@@ -191,6 +205,7 @@ LIGHT_ENTRIES = (
         "stops",
         tenth_step,
         blank="no high-speed sync",
+        puts=_typed("hss_toll"),
     ),
     Entry("group", "Group", ("group",), _read_group, str, blank="none", empty=""),
     Entry(

@@ -6,6 +6,7 @@ from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin import services
+from noggin.core.calibrate import own_guide_number
 from noggin.core.errors import Unreadable
 from noggin.core.quantities import read_distance
 from noggin.services import Opened, Sheet
@@ -61,11 +62,13 @@ def _opened(setup_id: int, at: int) -> Opened:
 
 def _render(opened: Opened, at: int, sheet: Sheet) -> str:
     across = request.form.get("across") if request.method == "POST" else None
+    light = opened.setup.lights[at]
     return render_template(
         "measure/page.html",
+        own=own_guide_number(sheet.said, light) if sheet.said else None,
         opened=opened,
         at=at,
-        light=opened.setup.lights[at],
+        light=light,
         sheet=sheet,
         across=across,
         example=EXAMPLE,

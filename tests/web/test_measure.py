@@ -1,6 +1,8 @@
 """Measuring a light on the page: readings in, figures out, taken and taken back."""
 
+from dataclasses import replace
 from html import unescape
+from math import log2
 from random import Random
 
 from noggin import services
@@ -38,6 +40,25 @@ class Measuring(AppCase):
         self.assertIn("f/19.8", self.client.get(self.url).text)
         back = services.undo(self.wiring.store, self.wiring.clock, self.id)
         self.assertEqual(back.setup.key.gn_m, 60)
+
+    def test_a_light_is_measured_as_it_stands_and_makes_the_same_light_again(self) -> None:
+        # Two heads through a modifier of 1.5 stops and a gel of 0.5: what was metered is what is planned.
+        document = normal(NOON)
+        document["lights"][0] |= {"loss": 1.5, "radius_m": 0.4, "count": 2, "gel": "half_cto"}
+        self.id = self.wiring.store.add(normal(document), NOW).id
+        self.url = f"/setups/{self.id}/lights/0/measure"
+        self.client.post(self.url, data={"across": "0.9", "readings": READINGS, "act": "accept"})
+        light = services.open_setup(self.wiring.store, self.id).setup.key
+        self.assertEqual((light.loss, light.count, light.gel, light.radius_m), (1.5, 2, "half_cto", 0.45))
+        # ISO 1230: f/14 at 4 m is 2·log2 14 = 7.615 stops at f/1, whatever the light is made of.
+        self.assertAlmostEqual(replace(light, distance_m=4).reach, 2 * log2(14), delta=0.1)
+
+    def test_a_figure_typed_after_measuring_is_not_trusted_like_a_measured_one(self) -> None:
+        self.client.post(self.url, data={"across": "0", "readings": READINGS, "act": "accept"})
+        for key, text in (("gn-0", "70"), ("modifier-0", "umbrella"), ("toll-0", "2")):
+            services.enter(self.wiring.store, self.wiring.clock, self.id, key, text)
+        trusted = services.open_setup(self.wiring.store, self.id).setup.key.trusted
+        self.assertEqual((trusted.gn, trusted.loss, trusted.toll), (1.0, 0.8, 0.7))
 
     def test_what_cannot_be_read_says_so_and_keeps_what_was_written(self) -> None:
         for readings, said in (
