@@ -166,6 +166,11 @@ def _hss(setup: SetUp, way: Way) -> Iterator[str]:
             f"{settings.shutter.label} is {stops(shorter)} past sync; the flash loses them too, and"
             f" the toll of {stops(toll)} besides."
         )
+    else:
+        yield (
+            f"{settings.shutter.label} is {stops(shorter)} past sync, and {setup.key.says} has no"
+            " high-speed sync to follow it there."
+        )
     closed = settings.aperture.stops - setup.wanted_aperture.stops
     if closed > 0:
         yield (

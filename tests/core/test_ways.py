@@ -111,6 +111,7 @@ class Cases(unittest.TestCase):
     def test_a_light_without_high_speed_sync_is_named_and_has_no_figures(self) -> None:
         way = plan(noon(lights=(replace(LIGHT, hss_toll=None),))).way("hss")
         self.assertEqual(way.lacks, ("high-speed sync: Large head has none",))
+        self.assertIn("Large head has no high-speed sync", way.reasons[0])
         self.assertEqual(
             (way.reserve, way.lighting.key.power, way.lighting.levels.flash), (None, None, None)
         )
@@ -189,6 +190,7 @@ class Everywhere(unittest.TestCase):
         self.assertEqual(feasible, sorted(feasible, reverse=True))
         for way in planned.ways:
             self.assertEqual(way.feasible, not way.lacks)
+            self.assertTrue(way.reasons, way.way)
             self.assertTrue(all(way.reasons))
             levels = way.lighting.levels
             for one in fields(levels):
