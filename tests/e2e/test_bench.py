@@ -169,6 +169,7 @@ class Hands(Browser):
         expect(field).to_have_value("10.5")
         field.fill("12")
         page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Undo: Subject at")).to_be_enabled()
         expect(page.locator(".way.advised")).to_contain_text("ft")
         self.assertAlmostEqual(
             services.open_setup(self.wiring.store, 1).setup.scene.subject_distance_m, 3.6576
