@@ -59,7 +59,7 @@ def main() -> None:
             return answer
 
         store = app.extensions["noggin"].store
-        setup_id = store.add(normal(crowded(weak=True)), datetime.now(UTC)).id
+        setup_id = store.setups.add(normal(crowded(weak=True)), datetime.now(UTC)).id
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as driver:

@@ -167,7 +167,7 @@ def serve(database: Path, host: str, port: int) -> None:
 def demo(database: Path, reset: bool) -> None:
     """Put the demo's set-ups into the database, once; what was changed since is kept."""
     from noggin import services
-    from noggin.store.setups import Store
+    from noggin.store.kept import Store
 
     store, clock = Store.on_file(database), services.system_clock
     if reset:

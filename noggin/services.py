@@ -21,7 +21,7 @@ from noggin.documents.entries import LABELS, entries_of
 from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument, path_of
 from noggin.documents.setup import normal, setup_of
-from noggin.store.setups import Kept, Step, Store
+from noggin.store.kept import Kept, Step, Store
 
 Clock = Callable[[], datetime]
 """Gives the present instant, with its time zone."""
@@ -81,17 +81,17 @@ class Opened:
 
 def all_setups(store: Store) -> tuple[Opened, ...]:
     """Every set-up with its plan, the one worked on last first."""
-    return tuple(map(_opened, store.all()))
+    return tuple(map(_opened, store.setups.all()))
 
 
 def open_setup(store: Store, setup_id: int) -> Opened:
-    """One set-up. Raises NoSuchSetUp."""
-    return _opened(store.get(setup_id))
+    """One set-up. Raises NotKept."""
+    return _opened(store.setups.get(setup_id))
 
 
 def latest_setup(store: Store) -> int | None:
     """The number of the set-up worked on last; None where there is none."""
-    kept = store.latest()
+    kept = store.setups.latest()
     return kept.id if kept else None
 
 
@@ -102,14 +102,14 @@ def example() -> Plan:
 
 def new_setup(store: Store, clock: Clock) -> int:
     """Keep a fresh set-up that can be planned at once, and give its number."""
-    return store.add(starting_document(), clock()).id
+    return store.setups.add(starting_document(), clock()).id
 
 
 def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Opened:
     """Take what was typed for one figure; keep it beside the figure when it cannot be taken.
 
     Figures that wait are tried again with every entry, for two that contradict the set-up alone may
-    be right together. Raises NoSuchSetUp, NoSuchFigure.
+    be right together. Raises NotKept, NoSuchFigure.
     """
     waited: set[str] = set()
 
@@ -118,12 +118,12 @@ def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Ope
         waited.update(kept.entries)
         return _taken(kept.document, {**kept.entries, key: text}, newest=key)
 
-    kept = store.change(setup_id, change, clock(), Step(_label(key), key))
+    kept = store.setups.change(setup_id, change, clock(), Step(_label(key), key))
     return replace(_opened(kept), waited=frozenset(waited))
 
 
 def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened:
-    """Move one figure by so many steps of its dial. Raises NoSuchSetUp, NoSuchFigure."""
+    """Move one figure by so many steps of its dial. Raises NotKept, NoSuchFigure."""
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
         entry = _entry(kept.document, key)
@@ -136,21 +136,21 @@ def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened
         moved = entry.show(entry.stepped(setup, value, by))
         return _taken(kept.document, {**kept.entries, key: moved}, newest=key)
 
-    return _opened(store.change(setup_id, change, clock(), Step(_label(key), key)))
+    return _opened(store.setups.change(setup_id, change, clock(), Step(_label(key), key)))
 
 
 def undo(store: Store, clock: Clock, setup_id: int) -> Opened:
-    """Take the last step back. Raises NoSuchSetUp, NoSuchStep."""
-    return _opened(store.move(setup_id, -1, clock()))
+    """Take the last step back. Raises NotKept, NoSuchStep."""
+    return _opened(store.setups.move(setup_id, -1, clock()))
 
 
 def redo(store: Store, clock: Clock, setup_id: int) -> Opened:
-    """Do again what was taken back. Raises NoSuchSetUp, NoSuchStep."""
-    return _opened(store.move(setup_id, 1, clock()))
+    """Do again what was taken back. Raises NotKept, NoSuchStep."""
+    return _opened(store.setups.move(setup_id, 1, clock()))
 
 
 def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> Opened:
-    """Make a remedy's change; taking it back is undoing it. Raises NoSuchSetUp, NoSuchRemedy."""
+    """Make a remedy's change; taking it back is undoing it. Raises NotKept, NoSuchRemedy."""
 
     def act(document: Document) -> Document:
         now = plan(setup_of(dict(document)))
@@ -164,19 +164,19 @@ def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str)
 
 
 def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> Opened:
-    """One more light, like another or like the key. Raises NoSuchSetUp, Refused."""
+    """One more light, like another or like the key. Raises NotKept, Refused."""
     return _act(
         store, clock, setup_id, f"{role} light added", lambda document: with_light(document, role, like)
     )
 
 
 def remove_light(store: Store, clock: Clock, setup_id: int, at: int) -> Opened:
-    """One light less; not the key. Raises NoSuchSetUp, Refused."""
+    """One light less; not the key. Raises NotKept, Refused."""
     return _act(store, clock, setup_id, "light removed", lambda document: without_light(document, at))
 
 
 def take_estimate(store: Store, clock: Clock, setup_id: int) -> Opened:
-    """Every zone as the day's light gives it at place and time. Raises NoSuchSetUp, Refused."""
+    """Every zone as the day's light gives it at place and time. Raises NotKept, Refused."""
     return _act(store, clock, setup_id, "zones estimated", with_estimate)
 
 
@@ -239,35 +239,35 @@ def accept_measured(store: Store, clock: Clock, setup_id: int, at: int, sheet: S
 
 
 def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> Opened:
-    """Keep the present version to compare with, or let it go. Raises NoSuchSetUp."""
-    return _opened(store.pin(setup_id, pinned, clock()))
+    """Keep the present version to compare with, or let it go. Raises NotKept."""
+    return _opened(store.setups.pin(setup_id, pinned, clock()))
 
 
 def copy_setup(store: Store, clock: Clock, setup_id: int) -> int:
-    """A copy under a name that says so; its number. Raises NoSuchSetUp."""
-    document = dict(store.get(setup_id).document)
+    """A copy under a name that says so; its number. Raises NotKept."""
+    document = dict(store.setups.get(setup_id).document)
     document["name"] = f"{document['name'][:100]}, copy"
-    return store.add(document, clock()).id
+    return store.setups.add(document, clock()).id
 
 
 def remove_setup(store: Store, clock: Clock, setup_id: int) -> None:
-    """Lay a set-up aside; it can be brought back. Raises NoSuchSetUp."""
-    store.remove(setup_id, clock())
+    """Lay a set-up aside; it can be brought back. Raises NotKept."""
+    store.setups.remove(setup_id, clock())
 
 
 def bring_back(store: Store, clock: Clock, setup_id: int) -> int:
-    """Bring back a set-up that was laid aside. Raises NoSuchSetUp."""
-    return store.bring_back(setup_id, clock()).id
+    """Bring back a set-up that was laid aside. Raises NotKept."""
+    return store.setups.bring_back(setup_id, clock()).id
 
 
 def removed_setups(store: Store) -> tuple[tuple[int, str], ...]:
     """Number and name of every set-up that was laid aside."""
-    return tuple((kept.id, kept.document["name"]) for kept in store.removed())
+    return tuple((kept.id, kept.document["name"]) for kept in store.setups.removed())
 
 
 def import_setup(store: Store, clock: Clock, found: dict[str, Any]) -> int:
     """Keep a parsed set-up document as a new set-up, and give its number. Raises BadDocument."""
-    return store.add(normal(found), clock()).id
+    return store.setups.add(normal(found), clock()).id
 
 
 def _act(
@@ -280,18 +280,18 @@ def _act(
         known = entries_of(document)
         return document, {key: text for key, text in kept.entries.items() if key in known}
 
-    return _opened(store.change(setup_id, change, clock(), Step(label)))
+    return _opened(store.setups.change(setup_id, change, clock(), Step(label)))
 
 
 def load_demo_once(store: Store, clock: Clock) -> bool:
     """Load the demo unless that was done before; says whether it was loaded now."""
-    return store.load_once(DEMO_LOADED, demo_documents(), clock())
+    return store.load_once(DEMO_LOADED, {"setup": demo_documents()}, clock())
 
 
 def start_demo_over(store: Store, clock: Clock, aside: Path) -> None:
     """Copy the database aside, then put the demo's set-ups in the place of everything in it."""
     store.copy_to(aside)
-    store.load_anew(DEMO_LOADED, demo_documents(), clock())
+    store.load_anew(DEMO_LOADED, {"setup": demo_documents()}, clock())
 
 
 def _entry(document: Document, key: str) -> Entry:

@@ -14,7 +14,7 @@ from noggin.core.comparison import comparison
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.particulars import particulars
 from noggin.core.plan import METHODS
-from noggin.store.setups import Store
+from noggin.store.kept import Store
 from noggin.web import bench, drawings, errors, measure, open_formats, setups
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_readers_unit

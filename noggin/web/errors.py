@@ -7,7 +7,7 @@ from werkzeug.exceptions import HTTPException, InternalServerError, SecurityErro
 
 from noggin.core.errors import Refused
 from noggin.services import NoSuchFigure, NoSuchRemedy
-from noggin.store.setups import NoSuchSetUp, NoSuchStep
+from noggin.store.kept import NoSuchStep, NotKept
 from noggin.web.wiring import wants_part
 
 
@@ -18,7 +18,7 @@ def register(app: Flask) -> None:
         template = "error/_part.html" if wants_part() else "error/page.html"
         return render_template(template, title=title, text=text), status
 
-    @app.errorhandler(NoSuchSetUp)
+    @app.errorhandler(NotKept)
     @app.errorhandler(NoSuchFigure)
     def missing(error: Exception) -> ResponseReturnValue:
         return answer(404, "Not here", str(error))

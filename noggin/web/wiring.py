@@ -8,7 +8,7 @@ from flask import Flask, current_app, g, request
 
 from noggin.core.wording import distances_in
 from noggin.services import Clock
-from noggin.store.setups import Store
+from noggin.store.kept import Store
 
 
 @dataclass(frozen=True)

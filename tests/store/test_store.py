@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 
 from noggin.store.engine import StoreTooNew
-from noggin.store.setups import STEPS_KEPT, Kept, NoSuchSetUp, NoSuchStep, Step, Store
+from noggin.store.kept import STEPS_KEPT, Kept, NoSuchStep, NotKept, Step, Store
 from tests.support import DATA, NOON, NOW
 
 
@@ -38,113 +38,134 @@ class StoreCase(unittest.TestCase):
 
 class Keeping(StoreCase):
     def test_what_goes_in_comes_out_after_opening_again(self) -> None:
-        kept = self.open().add(NOON, NOW)
-        again = self.open().get(kept.id)
+        kept = self.open().setups.add(NOON, NOW)
+        again = self.open().setups.get(kept.id)
         self.assertEqual((again.document, again.entries, again.revision), (NOON, {}, 1))
 
     def test_latest_first(self) -> None:
         store = self.open()
-        one, two = store.add(NOON, NOW), store.add(NOON, NOW)
-        self.assertEqual([kept.id for kept in store.all()], [one.id, two.id])
-        store.change(two.id, lambda kept: (kept.document, {"sync": "x"}), NOW + timedelta(minutes=1))
-        self.assertEqual([kept.id for kept in store.all()], [two.id, one.id])
-        latest = store.latest()
+        one, two = store.setups.add(NOON, NOW), store.setups.add(NOON, NOW)
+        self.assertEqual([kept.id for kept in store.setups.all()], [one.id, two.id])
+        store.setups.change(two.id, lambda kept: (kept.document, {"sync": "x"}), NOW + timedelta(minutes=1))
+        self.assertEqual([kept.id for kept in store.setups.all()], [two.id, one.id])
+        latest = store.setups.latest()
         assert latest is not None
         self.assertEqual((latest.id, latest.revision, latest.entries), (two.id, 2, {"sync": "x"}))
 
     def test_a_missing_set_up_is_refused_in_words(self) -> None:
-        with self.assertRaisesRegex(NoSuchSetUp, "no set-up 7"):
-            self.open().get(7)
+        with self.assertRaisesRegex(NotKept, "no set-up 7"):
+            self.open().setups.get(7)
 
     def test_what_is_not_json_does_not_come_in(self) -> None:
-        self.open().add(NOON, NOW)
+        self.open().setups.add(NOON, NOW)
         with self.assertRaises(sqlite3.IntegrityError):
-            self.sql("UPDATE setup SET document = 'half a docu'")
+            self.sql("UPDATE kept SET document = 'half a docu'")
 
     def test_loading_happens_once_for_a_mark_and_anew_only_when_asked(self) -> None:
         store = self.open()
         two = [NOON, {**NOON, "name": "Second"}]
-        loaded = [store.load_once("a", two, NOW), store.load_once("a", two, NOW)]
-        self.assertEqual((loaded, len(store.all())), ([True, False], 2))
-        self.assertEqual(store.all()[0].document, NOON)
-        store.add(NOON, NOW)
-        store.load_anew("a", two, NOW)
-        self.assertEqual([kept.document for kept in store.all()], two)
-        self.assertFalse(store.load_once("a", two, NOW))
+        loaded = [store.load_once("a", {"setup": two}, NOW), store.load_once("a", {"setup": two}, NOW)]
+        self.assertEqual((loaded, len(store.setups.all())), ([True, False], 2))
+        self.assertEqual(store.setups.all()[0].document, NOON)
+        store.setups.add(NOON, NOW)
+        store.load_anew("a", {"setup": two}, NOW)
+        self.assertEqual([kept.document for kept in store.setups.all()], two)
+        self.assertFalse(store.load_once("a", {"setup": two}, NOW))
 
     def test_half_a_load_is_no_load(self) -> None:
         store = self.open()
-        kept = store.add(NOON, NOW)
+        kept = store.setups.add(NOON, NOW)
         with self.assertRaises(TypeError):
-            store.load_anew("a", [NOON, {"not": {"json"}}], NOW)
-        self.assertEqual(store.all(), (kept,))
+            store.load_anew("a", {"setup": [NOON, {"not": {"json"}}]}, NOW)
+        self.assertEqual(store.setups.all(), (kept,))
 
     def test_a_failing_change_leaves_everything_as_it_was(self) -> None:
         store = self.open()
-        kept = store.add(NOON, NOW)
+        kept = store.setups.add(NOON, NOW)
 
         def fail(_: Kept) -> tuple[Mapping[str, Any], Mapping[str, str]]:
             raise IntegrityError("in the middle", None, ValueError())
 
         with self.assertRaises(IntegrityError):
-            store.change(kept.id, fail, NOW)
-        self.assertEqual(store.get(kept.id), kept)
+            store.setups.change(kept.id, fail, NOW)
+        self.assertEqual(store.setups.get(kept.id), kept)
 
     def test_no_update_is_lost_between_threads(self) -> None:
         store = self.open()
-        kept = store.add({"count": 0}, NOW)
+        kept = store.setups.add({"count": 0}, NOW)
 
         def count() -> None:
             for _ in range(25):
-                store.change(kept.id, lambda k: ({"count": k.document["count"] + 1}, {}), NOW)
+                store.setups.change(kept.id, lambda k: ({"count": k.document["count"] + 1}, {}), NOW)
 
         threads = [threading.Thread(target=count) for _ in range(4)]
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
-        self.assertEqual(store.get(kept.id).document, {"count": 100})
+        self.assertEqual(store.setups.get(kept.id).document, {"count": 100})
 
     def test_a_copy_aside_is_whole(self) -> None:
         store = self.open()
-        kept = store.add(NOON, NOW)
+        kept = store.setups.add(NOON, NOW)
         aside = self.path.with_name("aside.sqlite3")
         store.copy_to(aside)
-        store.load_anew("a", [], NOW)
-        self.assertEqual(store.all(), ())
+        store.load_anew("a", {}, NOW)
+        self.assertEqual(store.setups.all(), ())
         copy = Store.on_file(aside)
         self.addCleanup(copy.close)
-        self.assertEqual(copy.get(kept.id), kept)
+        self.assertEqual(copy.setups.get(kept.id), kept)
+
+
+class Shelves(StoreCase):
+    def test_kinds_do_not_mix(self) -> None:
+        store = self.open()
+        gear, bag = store.gear.add({"name": "Stand"}, NOW), store.bags.add({"name": "Bag"}, NOW)
+        self.assertEqual([one.id for one in store.gear.all()], [gear.id])
+        with self.assertRaisesRegex(NotKept, f"no piece of gear {bag.id}"):
+            store.gear.get(bag.id)
+        self.assertIsNone(store.setups.latest())
+
+    def test_readings_stay_whatever_is_undone(self) -> None:
+        store = self.open()
+        gear = store.gear.add({"gn": 60}, NOW)
+        first = store.measurements.add(gear.id, {"readings": "2 m, 1/1, f/28"})
+        store.gear.change(gear.id, lambda _: ({"gn": 56}, {}), NOW, Step("measured"))
+        store.gear.move(gear.id, -1, NOW)
+        store.gear.remove(gear.id, NOW)
+        self.assertEqual(store.measurements.of(gear.id), ((first, {"readings": "2 m, 1/1, f/28"}),))
 
 
 class Steps(StoreCase):
     def test_only_so_many_steps_are_kept(self) -> None:
         store = self.open()
-        kept = store.add({"count": 0}, NOW)
+        kept = store.setups.add({"count": 0}, NOW)
         for count in range(1, STEPS_KEPT + 11):
-            store.change(kept.id, lambda _, count=count: ({"count": count}, {}), NOW, Step(str(count)))
+            store.setups.change(
+                kept.id, lambda _, count=count: ({"count": count}, {}), NOW, Step(str(count))
+            )
         self.assertEqual(self.sql("SELECT count(*) FROM step"), [(STEPS_KEPT,)])
         for _ in range(STEPS_KEPT - 1):
-            store.move(kept.id, -1, NOW)
+            store.setups.move(kept.id, -1, NOW)
         with self.assertRaises(NoSuchStep):
-            store.move(kept.id, -1, NOW)
-        self.assertEqual(store.get(kept.id).document, {"count": 11})
+            store.setups.move(kept.id, -1, NOW)
+        self.assertEqual(store.setups.get(kept.id).document, {"count": 11})
 
     def test_steps_go_with_their_set_up(self) -> None:
         store = self.open()
-        store.add(NOON, NOW)
-        store.load_anew("a", [NOON], NOW)
+        store.setups.add(NOON, NOW)
+        store.load_anew("a", {"setup": [NOON]}, NOW)
         self.assertEqual(self.sql("SELECT count(*) FROM step"), [(1,)])
 
     def test_a_set_up_laid_aside_is_not_there_until_it_is_brought_back(self) -> None:
         store = self.open()
-        kept = store.add(NOON, NOW)
-        store.remove(kept.id, NOW)
-        self.assertEqual((store.all(), store.latest()), ((), None))
-        with self.assertRaises(NoSuchSetUp):
-            store.change(kept.id, lambda k: (k.document, {}), NOW)
-        self.assertEqual([one.id for one in store.removed()], [kept.id])
-        self.assertEqual(store.bring_back(kept.id, NOW).document, NOON)
+        kept = store.setups.add(NOON, NOW)
+        store.setups.remove(kept.id, NOW)
+        self.assertEqual((store.setups.all(), store.setups.latest()), ((), None))
+        with self.assertRaises(NotKept):
+            store.setups.change(kept.id, lambda k: (k.document, {}), NOW)
+        self.assertEqual([one.id for one in store.setups.removed()], [kept.id])
+        self.assertEqual(store.setups.bring_back(kept.id, NOW).document, NOON)
 
 
 class File(StoreCase):
@@ -154,17 +175,26 @@ class File(StoreCase):
 
     def test_a_file_of_the_first_version_is_brought_up_to_date(self) -> None:
         shutil.copy(DATA / "store-0001.sqlite3", self.path)
-        (kept,) = self.open().all()
+        (kept,) = self.open().setups.all()
         self.assertEqual(kept.document["name"], "Kept by the first version")
         store = self.open()
-        self.assertIsNone(store.get(kept.id).undo)
-        store.change(kept.id, lambda _: (NOON, {}), NOW, Step("another name"))
-        back = store.move(kept.id, -1, NOW)
+        self.assertIsNone(store.setups.get(kept.id).undo)
+        store.setups.change(kept.id, lambda _: (NOON, {}), NOW, Step("another name"))
+        back = store.setups.move(kept.id, -1, NOW)
         self.assertEqual((back.document, back.redo), (kept.document, Step("another name")))
 
+    def test_a_file_of_the_second_version_keeps_its_steps(self) -> None:
+        shutil.copy(DATA / "store-0002.sqlite3", self.path)
+        store = self.open()
+        (kept,) = store.setups.all()
+        self.assertEqual(store.setups.get(kept.id).undo, Step("Called"))
+        back = store.setups.move(kept.id, -1, NOW)
+        self.assertEqual(back.document["name"], "Kept by the second version")
+        self.assertEqual(store.gear.all(), ())
+
     def test_a_file_from_a_newer_noggin_is_left_alone(self) -> None:
-        self.open().add(NOON, NOW)
+        self.open().setups.add(NOON, NOW)
         self.sql("UPDATE alembic_version SET version_num = '9999'")
         with self.assertRaisesRegex(StoreTooNew, "newer Noggin"):
             Store.on_file(self.path)
-        self.assertEqual(len(self.sql("SELECT * FROM setup")), 1)
+        self.assertEqual(len(self.sql("SELECT * FROM kept")), 1)

@@ -24,7 +24,7 @@ class Acts(AppCase):
     def setUp(self) -> None:
         super().setUp()
         self.now = NOW
-        self.id = self.wiring.store.add(normal(NOON), NOW).id
+        self.id = self.wiring.store.setups.add(normal(NOON), NOW).id
         self.url = f"/setups/{self.id}"
 
     def clock(self):
@@ -84,7 +84,7 @@ class Undo(Acts):
 
 class Remedies(Acts):
     def test_a_remedy_is_tried_with_one_tap_and_taken_back(self) -> None:
-        self.id = self.wiring.store.add(normal(demo_documents()[1]), NOW).id
+        self.id = self.wiring.store.setups.add(normal(demo_documents()[1]), NOW).id
         self.url = f"/setups/{self.id}"
         before = self.opened()
         page = self.client.get(f"{self.url}?look=mixed").text
@@ -98,7 +98,7 @@ class Remedies(Acts):
 
     def test_every_remedy_offered_can_be_tried(self) -> None:
         for number in (0, 1, 3):
-            self.id = self.wiring.store.add(normal(demo_documents()[number]), NOW).id
+            self.id = self.wiring.store.setups.add(normal(demo_documents()[number]), NOW).id
             self.url = f"/setups/{self.id}"
             for way in METHODS:
                 for one in self.opened().remedies(way):
@@ -238,7 +238,7 @@ class Picture(Acts):
         self.assertEqual(names, ["3-stop ND", "6-stop ND"])
         document = dict(self.opened().document)
         document["filters"] = [{"name": "the brown one", "stops": 2.99}]
-        self.id = self.wiring.store.add(normal(document), NOW).id
+        self.id = self.wiring.store.setups.add(normal(document), NOW).id
         self.enter("filters", "3, 6")
         (first, _) = self.opened().setup.filters
         self.assertEqual((first.name, first.least), ("the brown one", 2.99))

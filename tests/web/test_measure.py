@@ -20,7 +20,7 @@ toll of 1.02 besides: f/28 over f/13.9 is 2.02 stops."""
 class Measuring(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        self.id = self.wiring.store.add(normal(NOON), NOW).id
+        self.id = self.wiring.store.setups.add(normal(NOON), NOW).id
         self.url = f"/setups/{self.id}/lights/0/measure"
 
     def post(self, **data: str) -> str:
@@ -45,7 +45,7 @@ class Measuring(AppCase):
         # Two heads through a modifier of 1.5 stops and a gel of 0.5: what was metered is what is planned.
         document = normal(NOON)
         document["lights"][0] |= {"loss": 1.5, "radius_m": 0.4, "count": 2, "gel": "half_cto"}
-        self.id = self.wiring.store.add(normal(document), NOW).id
+        self.id = self.wiring.store.setups.add(normal(document), NOW).id
         self.url = f"/setups/{self.id}/lights/0/measure"
         self.client.post(self.url, data={"across": "0.9", "readings": READINGS, "act": "accept"})
         light = services.open_setup(self.wiring.store, self.id).setup.key

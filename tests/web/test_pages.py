@@ -58,7 +58,7 @@ class Visits(AppCase):
     def test_a_change_without_its_token_is_refused(self) -> None:
         self.app.config["WTF_CSRF_ENABLED"] = True
         answer = self.client.post("/setups")
-        self.assertEqual((answer.status_code, self.wiring.store.all()), (400, ()))
+        self.assertEqual((answer.status_code, self.wiring.store.setups.all()), (400, ()))
         self.assertIn("Reload the page", answer.text)
 
     def test_another_host_name_is_not_answered(self) -> None:
@@ -81,7 +81,7 @@ class Visits(AppCase):
 class Bench(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        self.id = self.wiring.store.add(normal(NOON), NOW).id
+        self.id = self.wiring.store.setups.add(normal(NOON), NOW).id
         self.url = f"/setups/{self.id}"
 
     def enter(self, key: str, text: str) -> str:
@@ -118,7 +118,7 @@ class Bench(AppCase):
     def of_demo(self, number: int) -> Opened:
         """One of the demo's set-ups, kept and opened."""
         document = normal(demo_documents()[number - 1])
-        kept = self.wiring.store.add(document, NOW)
+        kept = self.wiring.store.setups.add(document, NOW)
         return services.open_setup(self.wiring.store, kept.id)
 
     def test_what_helps_is_shown_with_its_gain_and_whether_it_is_enough(self) -> None:
