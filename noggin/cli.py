@@ -166,15 +166,16 @@ def serve(database: Path, host: str, port: int) -> None:
 @click.option("--reset", is_flag=True, help="Copy the database aside and start the demo over.")
 def demo(database: Path, reset: bool) -> None:
     """Put the demo's set-ups into the database, once; what was changed since is kept."""
-    from noggin import services
+    from noggin.services.clock import system_clock
+    from noggin.services.demo import load_demo_once, start_demo_over
     from noggin.store.kept import Store
 
-    store, clock = Store.on_file(database), services.system_clock
+    store, clock = Store.on_file(database), system_clock
     if reset:
         aside = database.with_name(f"{database.stem}-{clock():%Y%m%d-%H%M%S}{database.suffix}")
-        services.start_demo_over(store, clock, aside)
+        start_demo_over(store, clock, aside)
         click.echo(f"The demo is as new. What was there before is kept in {aside}")
-    elif services.load_demo_once(store, clock):
+    elif load_demo_once(store, clock):
         click.echo("The demo's set-ups are loaded.")
     else:
         click.echo("The demo was loaded before; your changes are kept.")

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from noggin import services
+from noggin.services.demo import load_demo_once
 from noggin.web import create_app
 from noggin.web.server import listen
 
@@ -56,7 +56,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         app = create_app({"DATABASE": Path(folder) / "noggin.sqlite3"})
         wired = app.extensions["noggin"]
-        services.load_demo_once(wired.store, wired.clock)
+        load_demo_once(wired.store, wired.clock)
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as driver:

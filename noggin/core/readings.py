@@ -1,17 +1,33 @@
 """Readings as a person writes them down: one pop a line, such as `2 m, 1/1, f/28` or
-`2 m, 1/1, 1/1000, f/11, ISO 200`, with the time only where it was fired in high-speed sync."""
+`2 m, 1/1, 1/1000, f/11, ISO 200`, with the time only where it was fired in high-speed sync.
+
+Without a flash meter a frame of an 18 % card does: its settings and where the card came out,
+`2 m, 1/1, f/8, card +0.3`. Sheets that compare have a word before each line: `with: 2 m, 1/1, f/9.5`.
+"""
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Sequence
+from typing import TypeVar
 
 from noggin.core.calibrate import Reading
+from noggin.core.daylight import off_card
 from noggin.core.errors import Refused, Unreadable
-from noggin.core.quantities import read_aperture, read_distance, read_iso, read_power, read_shutter
-from noggin.core.wording import number
+from noggin.core.quantities import (
+    read_amount,
+    read_aperture,
+    read_distance,
+    read_iso,
+    read_power,
+    read_shutter,
+)
+from noggin.core.wording import listed, number
+
+Read = TypeVar("Read")
 
 _LINE = re.compile(
     r"(?P<distance>[^,;/]+?)\s*[,;]\s*(?P<power>[^,;]+?)\s*[,;]\s*(?:(?P<time>1/\d+|[\d.]+ ?s)\s*[,;]\s*)?"
-    r"(?P<aperture>f[^,;]+?)\s*(?:[,;]\s*(?P<iso>(?:iso ?)?[\d.]+)\s*)?",
+    r"(?P<aperture>f[^,;]+?)\s*(?:[,;]\s*(?P<iso>(?:iso ?)?[\d.]+)\s*)?"
+    r"(?:[,;]\s*card\s+(?P<card>[^,;]+?)\s*)?",
     re.IGNORECASE,
 )
 
@@ -22,28 +38,54 @@ def read_readings(text: str) -> tuple[Reading, ...]:
     >>> [one.f_number for one in read_readings("2 m, 1/1, f/28\\n4 m; 1/2; 1/1000; f/5.6; ISO 200")]
     [28.0, 5.6]
     """
-    return tuple(_readings(text))
+    return tuple(reading for _, reading in lines_of(text, reading_of))
 
 
-def _readings(text: str) -> Iterator[Reading]:
+def lines_of(text: str, read: Callable[[str], Read], labels: Sequence[str] = ()) -> list[tuple[str, Read]]:
+    """Every line that is not blank, with its label where labels are asked for (`with: …`), read by `read`.
+
+    Raises Unreadable with the line's number and what is wrong.
+
+    >>> lines_of("without: 3\\n\\nWith: 2", float, ("without", "with"))
+    [('without', 3.0), ('with', 2.0)]
+    """
+    found = []
     for at, line in enumerate(text.splitlines(), start=1):
-        if not line.strip():
+        label, rest = "", line.strip()
+        if not rest:
             continue
-        found = _LINE.fullmatch(line.strip())
-        if not found:
-            raise Unreadable(f"line {at}: ‘{line.strip()}’ is not like 2 m, 1/1, f/28")
+        if labels:
+            label, _, rest = rest.partition(":")
+            label, rest = label.strip().lower(), rest.strip()
+            if label not in labels or not rest:
+                known = listed([f"‘{one}:’" for one in labels], "or")
+                raise Unreadable(f"line {at}: ‘{line.strip()}’ does not begin with {known}")
         try:
-            yield Reading(
-                read_distance(found["distance"]),
-                read_power(found["power"]),
-                read_aperture(found["aperture"]),
-                read_iso(found["iso"]) if found["iso"] else 100,
-                read_shutter(found["time"]) if found["time"] else None,
-            )
+            found.append((label, read(rest)))
         except Unreadable as error:
             raise Unreadable(f"line {at}: {error}") from None
         except Refused as error:
             raise Unreadable(f"line {at}: {error.problem}") from None
+    return found
+
+
+def reading_of(line: str) -> Reading:
+    """One pop. A card's level shifts the aperture to what a flash meter would have said.
+
+    >>> round(reading_of("2 m, 1/1, f/8, card +0.6").f_number, 1)
+    8.0
+    """
+    found = _LINE.fullmatch(line)
+    if not found:
+        raise Unreadable(f"‘{line}’ is not like 2 m, 1/1, f/28")
+    off = off_card(read_amount(found["card"])) if found["card"] else 0.0
+    return Reading(
+        read_distance(found["distance"]),
+        read_power(found["power"]),
+        read_aperture(found["aperture"]) * 2 ** (off / 2),
+        read_iso(found["iso"]) if found["iso"] else 100,
+        read_shutter(found["time"]) if found["time"] else None,
+    )
 
 
 def show_readings(readings: Sequence[Reading]) -> str:

@@ -1,9 +1,8 @@
 """Gear by class, to choose from instead of typing: parts of a set-up document. No brands, no models.
 
-Figures are class defaults: common practice, no source; the kit bag will hold what one owns.
+Figures are class defaults: common practice, no source. They are offered until a kit holds what one owns.
 """
 
-from collections.abc import Mapping
 from typing import Any
 
 CAMERAS: dict[str, dict[str, Any]] = {
@@ -113,16 +112,3 @@ MODIFIERS: dict[str, dict[str, Any]] = {
     "deep": {"label": "deep softbox, 1.1 m", "loss": 1.0, "radius_m": 0.55},
 }
 """Modifiers: what they take in stops and the radius of their face."""
-
-
-def class_of(classes: Mapping[str, Mapping[str, Any]], part: Mapping[str, Any]) -> str:
-    """The class that a part of a document is, figure by figure; empty for one of one's own."""
-    for key, one in classes.items():
-        if all(_same(part.get(name), value) for name, value in one.items() if name != "battery"):
-            return key
-    return ""
-
-
-def _same(one: Any, other: Any) -> bool:
-    """Whether two figures are the same; a default is not written."""
-    return one == other or (one is None and other in ("focal_plane", None))

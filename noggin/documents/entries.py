@@ -1,4 +1,4 @@
-"""Every figure that can be typed on the Bench: those of the picture, and those of each light.
+"""Every figure that can be typed or chosen on the Bench: those of the picture, and those of each light.
 
 One row for each figure; the Bench draws its fields from these rows and the service that takes an entry
 reads them, so nothing about a figure is said twice.
@@ -11,21 +11,26 @@ from types import MappingProxyType
 
 from noggin.documents.entry import Document, Entry
 from noggin.documents.light_entries import LIGHT_ENTRIES
+from noggin.documents.offered import BY_CLASS, Offered
+from noggin.documents.offered_entries import LABELS as CHOSEN
+from noggin.documents.offered_entries import light_choices, picture_choices
 from noggin.documents.picture_entries import PICTURE_ENTRIES
 
-LABELS = {entry.key: entry.label for entry in (*PICTURE_ENTRIES.values(), *LIGHT_ENTRIES)}
+LABELS = {entry.key: entry.label for entry in (*PICTURE_ENTRIES.values(), *LIGHT_ENTRIES)} | CHOSEN
 """What every figure is called, by its key; those of a light without its number."""
 
 
-def entries_of(document: Document) -> Mapping[str, Entry]:
-    """Every figure of a set-up by its key; those of light n are called `…-n`."""
-    return _with_lights(len(document["lights"]))
+def entries_of(document: Document, offered: Offered = BY_CLASS) -> Mapping[str, Entry]:
+    """Every figure of a set-up by its key; those of light n are called `…-n`. What can be chosen is what is
+    offered."""
+    return _with_lights(len(document["lights"]), offered)
 
 
-@lru_cache(maxsize=32)
-def _with_lights(count: int) -> Mapping[str, Entry]:
-    found = dict(PICTURE_ENTRIES)
+@lru_cache(maxsize=64)
+def _with_lights(count: int, offered: Offered) -> Mapping[str, Entry]:
+    found = dict(PICTURE_ENTRIES) | {entry.key: entry for entry in picture_choices(offered)}
     for at in range(count):
+        found |= {entry.key: entry for entry in light_choices(offered, at)}
         found |= {f"{entry.key}-{at}": _of_light(entry, at) for entry in LIGHT_ENTRIES}
     return MappingProxyType(found)
 

@@ -1,7 +1,6 @@
 """The figures of one light as they are typed on the Bench; their paths begin at the light."""
 
 from collections.abc import Callable
-from copy import deepcopy
 from math import log2
 from typing import Any
 
@@ -9,7 +8,6 @@ from noggin.core import quantities
 from noggin.core.light import ROLES
 from noggin.core.setup import SetUp
 from noggin.core.wording import number, plain, signed
-from noggin.documents.classes import CLASS_TRUST, LIGHTS, MODIFIERS, class_of
 from noggin.documents.entry import (
     Document,
     Entry,
@@ -23,27 +21,6 @@ from noggin.documents.entry import (
     tenth_step,
     third_step,
 )
-
-
-def _put_light_class(light: dict[str, Any], key: str) -> None:
-    """Another light in the same place, through the same modifier."""
-    light.update(deepcopy(LIGHTS[key]))
-    light.pop("pulse", None)
-    light["uncertainty"] = dict(CLASS_TRUST)
-    if light["battery"] is None:
-        del light["battery"]
-
-
-def _modifier(light: Document) -> str:
-    for key, one in MODIFIERS.items():
-        if (light["loss"], light["radius_m"]) == (one["loss"], one["radius_m"]):
-            return key
-    return ""
-
-
-def _put_modifier(light: dict[str, Any], key: str) -> None:
-    light["radius_m"] = MODIFIERS[key]["radius_m"]
-    _typed("loss")(light, MODIFIERS[key]["loss"])
 
 
 def _typed(figure: str) -> Callable[[dict[str, Any], Any], None]:
@@ -88,16 +65,6 @@ def _read_group(text: str) -> str:
 
 
 LIGHT_ENTRIES = (
-    Entry(
-        "class",
-        "Kind",
-        (),
-        str,
-        str,
-        choices={key: one["name"] for key, one in LIGHTS.items()},
-        gives=lambda light: class_of(LIGHTS, light),
-        puts=_put_light_class,
-    ),
     Entry("light_name", "Called", ("name",), read_name, str),
     Entry(
         "role",
@@ -125,16 +92,6 @@ LIGHT_ENTRIES = (
         distance,
         "m",
         distance_step,
-    ),
-    Entry(
-        "modifier",
-        "Modifier",
-        (),
-        str,
-        str,
-        choices={key: one["label"] for key, one in MODIFIERS.items()},
-        gives=_modifier,
-        puts=_put_modifier,
     ),
     Entry(
         "loss",

@@ -1,7 +1,6 @@
 """The figures of a picture as they are typed on the Bench: composition, daylight, intention, camera."""
 
 from collections.abc import Callable, Mapping
-from copy import deepcopy
 from typing import Any
 
 from noggin.core import dials, optics, quantities, tones
@@ -10,7 +9,6 @@ from noggin.core.setup import PREFERENCES, SCHOOLS, SetUp
 from noggin.core.tables import FRAMINGS, GROUNDS, MOVEMENTS, SKIES, TRUST
 from noggin.core.tones import NAMED_LEVELS
 from noggin.core.wording import metres, metres_span, number, plain, signed
-from noggin.documents.classes import CAMERAS, LENSES, class_of
 from noggin.documents.entry import (
     Document,
     Entry,
@@ -30,51 +28,19 @@ from noggin.documents.entry import (
     time_step,
 )
 from noggin.documents.fields import plus_minus
+from noggin.documents.offered_entries import frame_height, frame_to, put_subject
 
 DEFAULT_SHARE = 0.2
 """Flash share to start from outdoors. Common practice, no source."""
 
 
-def _put_lens(document: dict[str, Any], key: str) -> None:
-    """Another lens; the framing stays, and the aperture where the lens reaches it."""
-    lens, intent = LENSES[key], document["intent"]
-    height = _frame_height(document)
-    document["lens"] = dict(lens)
-    intent["aperture"] = min(max(intent["aperture"], lens["widest"]), lens["smallest"])
-    _frame_to(document, height)
-
-
-def _frame_height(document: Document) -> float:
-    side = document["camera"]["sensor_mm"][1]
-    return optics.frame_side(document["scene"]["subject_distance_m"], document["lens"]["focal_mm"], side)
-
-
-def _frame_to(document: dict[str, Any], height: float) -> None:
-    """Step back or forward until the frame is so high; the background keeps its place behind."""
-    scene = document["scene"]
-    before = scene["subject_distance_m"]
-    side = document["camera"]["sensor_mm"][1]
-    to = max(0.3, round(optics.distance_of_frame(height, document["lens"]["focal_mm"], side), 2))
-    _put_subject(document, to)
-    scene["background_distance_m"] = max(to, round(scene["background_distance_m"] + to - before, 2))
-
-
-def _put_subject(document: dict[str, Any], distance_m: float) -> None:
-    """The subject elsewhere, and its group with it."""
-    scene = document["scene"]
-    moved = distance_m - scene["subject_distance_m"]
-    scene["subject_distance_m"] = distance_m
-    if scene.get("face_distances_m"):
-        scene["face_distances_m"] = [max(0.1, round(f + moved, 4)) for f in scene["face_distances_m"]]
-
-
 def _framing(document: Document) -> str:
-    height = _frame_height(document)
+    height = frame_height(document)
     return next((key for key, (_, high) in FRAMINGS.items() if abs(high / height - 1) < 0.02), "")
 
 
 def _put_framing(document: dict[str, Any], key: str) -> None:
-    _frame_to(document, FRAMINGS[key][1])
+    frame_to(document, FRAMINGS[key][1])
 
 
 def _frame_words(setup: SetUp) -> str:
@@ -202,26 +168,6 @@ PICTURE_ENTRIES = {
     for entry in (
         Entry("name", "Name", ("name",), read_name, str),
         Entry(
-            "camera",
-            "Camera",
-            ("camera",),
-            str,
-            str,
-            choices={key: one["name"] for key, one in CAMERAS.items()},
-            gives=lambda document: class_of(CAMERAS, document["camera"]),
-            puts=lambda document, key: document["camera"].update(deepcopy(CAMERAS[key])),
-        ),
-        Entry(
-            "lens",
-            "Lens",
-            ("lens",),
-            str,
-            str,
-            choices={key: f"{one['name']} f/{one['widest']}" for key, one in LENSES.items()},
-            gives=lambda document: class_of(LENSES, document["lens"]),
-            puts=_put_lens,
-        ),
-        Entry(
             "framing",
             "Framing",
             ("scene", "subject_distance_m"),
@@ -240,7 +186,7 @@ PICTURE_ENTRIES = {
             distance,
             "m",
             distance_step,
-            puts=_put_subject,
+            puts=put_subject,
         ),
         Entry(
             "background_distance",

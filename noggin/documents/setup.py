@@ -140,9 +140,10 @@ class Camera(Part):
     shutter: Literal["focal_plane", "leaf", "global", "rolling"] = added("focal_plane")
     iso_base: Annotated[float, Within(limits.ISO)] | None = added(None)
     curtain_s: Time | None = added(None)
+    trigger: Name = added("")
 
     def core(self) -> camera.Camera:
-        return camera.Camera(**self.model_dump())
+        return camera.Camera(**self.model_dump(exclude={"trigger"}))
 
 
 class Lens(Part):
@@ -204,6 +205,7 @@ class SetUpDocument(Part):
     lens: Lens
     filters: list[FilterDocument] = Field(default_factory=list, max_length=limits.FILTERS_MOST)
     lights: list[LightDocument] = Field(max_length=limits.LIGHTS_MOST)
+    bag: Name = added("")
     notes: Any = None
 
 

@@ -8,12 +8,12 @@ from flask import Flask
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
 
-from noggin import services
 from noggin.core import board, weighing, wording
 from noggin.core.comparison import comparison
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.particulars import particulars
 from noggin.core.plan import METHODS
+from noggin.services.clock import system_clock
 from noggin.store.kept import Store
 from noggin.web import bench, drawings, errors, measure, open_formats, setups
 from noggin.web.secret import kept_secret
@@ -61,7 +61,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         "nothing_to_take_away": NOTHING_TO_TAKE_AWAY,
     }
     store = Store.on_file(database)
-    app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", services.system_clock))
+    app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", system_clock))
     in_readers_unit(app)
     CSRFProtect(app)
     Talisman(

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin import services
 from noggin.core.light import ROLES
 from noggin.core.plan import METHODS, Way
 from noggin.core.why import CHAINS
 from noggin.documents.entry import Entry
 from noggin.documents.light_entries import LIGHT_ENTRIES
-from noggin.services import Opened
+from noggin.services import setups as services
+from noggin.services.setups import Opened
 from noggin.web.wiring import wants_part, wiring
 
 pages = Blueprint("bench", __name__)

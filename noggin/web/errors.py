@@ -6,7 +6,8 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
 
 from noggin.core.errors import Refused
-from noggin.services import NoSuchFigure, NoSuchRemedy
+from noggin.services.entering import NoSuchFigure
+from noggin.services.setups import NoSuchRemedy
 from noggin.store.kept import NoSuchStep, NotKept
 from noggin.web.wiring import wants_part
 

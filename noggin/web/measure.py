@@ -5,11 +5,11 @@ from random import SystemRandom
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin import services
 from noggin.core.calibrate import own_guide_number
 from noggin.core.errors import Unreadable
 from noggin.core.quantities import read_distance
-from noggin.services import Opened, Sheet
+from noggin.services import setups as services
+from noggin.services.setups import Opened, Sheet
 from noggin.web.wiring import wiring
 
 pages = Blueprint("measure", __name__)

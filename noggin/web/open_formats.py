@@ -8,14 +8,14 @@ import re
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin import services
 from noggin.core.board import ROWS
 from noggin.core.remedies import remedies
 from noggin.documents.faults import BadDocument
 from noggin.documents.plan import FORMAT as PLAN_FORMAT
 from noggin.documents.plan import plan_document, read_plan
 from noggin.documents.reading import read_object
-from noggin.services import Opened
+from noggin.services import setups as services
+from noggin.services.setups import Opened
 from noggin.web import drawings
 from noggin.web.bench import looked_at
 from noggin.web.wiring import wiring

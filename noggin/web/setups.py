@@ -3,8 +3,9 @@
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin import services
 from noggin.core.wording import UNITS
+from noggin.services import setups as services
+from noggin.services.demo import load_demo_once
 from noggin.web.wiring import UNIT_COOKIE, wiring
 
 pages = Blueprint("setups", __name__)
@@ -61,7 +62,7 @@ def bring_back(setup_id: int) -> ResponseReturnValue:
 def demo() -> ResponseReturnValue:
     """The demo's set-ups, loaded for someone who has none."""
     wired = wiring()
-    services.load_demo_once(wired.store, wired.clock)
+    load_demo_once(wired.store, wired.clock)
     return redirect(url_for("setups.start"), 303)
 
 

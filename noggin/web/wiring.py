@@ -7,7 +7,7 @@ from typing import cast
 from flask import Flask, current_app, g, request
 
 from noggin.core.wording import distances_in
-from noggin.services import Clock
+from noggin.services.clock import Clock
 from noggin.store.kept import Store
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from playwright.sync_api import Page, sync_playwright
 from werkzeug.serving import WSGIRequestHandler, make_server
 
-from noggin import services
+from noggin.services.demo import load_demo_once
 from tests.support import AppCase
 
 CHROMIUM = Path("/usr/bin/chromium")
@@ -38,7 +38,7 @@ class Browser(AppCase):
         super().setUp()
         self.app.config["WTF_CSRF_ENABLED"] = True
         if self.demo:
-            services.load_demo_once(self.wiring.store, self.wiring.clock)
+            load_demo_once(self.wiring.store, self.wiring.clock)
         server = make_server("127.0.0.1", 0, self.app, threaded=True, request_handler=Quiet)
         thread = threading.Thread(target=server.serve_forever)
         thread.start()

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from noggin import services
+from noggin.services import setups as services
 from tests.e2e.browser import Browser
 
 

@@ -8,13 +8,13 @@ from datetime import timedelta
 from html import unescape
 from xml.etree import ElementTree
 
-from noggin import services
 from noggin.core.board import ROWS
 from noggin.core.plan import METHODS
 from noggin.core.why import CHAINS
 from noggin.demo import demo_documents
 from noggin.documents.setup import normal, setup_of
-from noggin.services import Opened
+from noggin.services import setups as services
+from noggin.services.setups import Opened
 from tests.support import NOON, NOW, AppCase, raw
 
 PART = {"HX-Request": "true"}

@@ -5,9 +5,9 @@ from html import unescape
 from math import log2
 from random import Random
 
-from noggin import services
 from noggin.core.readings import read_readings
 from noggin.documents.setup import normal
+from noggin.services import setups as services
 from tests.support import NOON, NOW, AppCase
 
 READINGS = (

@@ -3,7 +3,6 @@
 import json
 import re
 
-from noggin import services
 from noggin.core import board
 from noggin.core.particulars import particulars
 from noggin.core.plan import Plan
@@ -13,7 +12,9 @@ from noggin.core.wording import signed
 from noggin.demo import demo_documents
 from noggin.documents.plan import plan_document
 from noggin.documents.setup import normal
-from noggin.services import Opened
+from noggin.services import setups as services
+from noggin.services.demo import load_demo_once
+from noggin.services.setups import Opened
 from noggin.web import create_app
 from noggin.web.server import PortTaken, listen
 from tests.support import NOON, NOW, AppCase
@@ -39,7 +40,7 @@ class Visits(AppCase):
         self.assertIn("Advised", page)
 
     def test_the_list_shows_what_is_advised(self) -> None:
-        services.load_demo_once(self.wiring.store, self.wiring.clock)
+        load_demo_once(self.wiring.store, self.wiring.clock)
         page = words(self.client.get("/setups").text)
         self.assertIn("ND at sync 1/200 f/2 ISO 100 · 6-stop ND +1.3 ± 0.3 reserve, stops", page)
         self.assertIn("no way fits yet", page)

@@ -1,9 +1,7 @@
-"""Use cases, one function each. Store, clock and devices are passed in."""
+"""Use cases of set-ups. Store, clock and devices are passed in."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
-from pathlib import Path
 from random import Random
 from typing import Any
 
@@ -14,40 +12,21 @@ from noggin.core.readings import read_readings, show_readings
 from noggin.core.remedies import REMEDIES, Remedy, remedies_of
 from noggin.core.setup import SetUp
 from noggin.core.ways import plan
-from noggin.demo import demo_documents, starting_document
+from noggin.demo import starting_document
 from noggin.devices.meter import HiddenLight, SimulatedMeter
 from noggin.documents.change import changed, with_estimate, with_light, with_measured, without_light
 from noggin.documents.entries import LABELS, entries_of
 from noggin.documents.entry import Document, Entry
-from noggin.documents.faults import BadDocument, path_of
+from noggin.documents.offered import BY_CLASS, Offered
 from noggin.documents.setup import normal, setup_of
+from noggin.services.bags import offered
+from noggin.services.clock import Clock
+from noggin.services.entering import Form, NoSuchFigure, Pending
 from noggin.store.kept import Kept, Step, Store
-
-Clock = Callable[[], datetime]
-"""Gives the present instant, with its time zone."""
-
-DEMO_LOADED = "demo loaded"
-
-
-class NoSuchFigure(NogginError, LookupError):
-    """No figure has this key, or it cannot be stepped."""
 
 
 class NoSuchRemedy(NogginError, LookupError):
     """No such remedy helps this way now."""
-
-
-def system_clock() -> datetime:
-    """The present instant."""
-    return datetime.now(UTC)
-
-
-@dataclass(frozen=True)
-class Pending:
-    """Something typed that could not be taken: the text as typed, and why."""
-
-    text: str
-    problem: str
 
 
 @dataclass(frozen=True)
@@ -55,7 +34,7 @@ class Opened:
     """A set-up on the Bench: as kept, planned, and what was typed that could not be taken.
 
     `undo` and `redo` say what can be taken back and done again, `pinned` is the plan to compare with, and
-    `waited` are the figures that waited before this answer.
+    `waited` are the figures that waited before this answer. `offered` is what can be chosen.
     """
 
     id: int
@@ -68,6 +47,7 @@ class Opened:
     redo: Step | None = None
     pinned: Plan | None = None
     waited: frozenset[str] = frozenset()
+    offered: Offered = BY_CLASS
 
     @property
     def setup(self) -> SetUp:
@@ -81,12 +61,12 @@ class Opened:
 
 def all_setups(store: Store) -> tuple[Opened, ...]:
     """Every set-up with its plan, the one worked on last first."""
-    return tuple(map(_opened, store.setups.all()))
+    return tuple(_opened(store, kept) for kept in store.setups.all())
 
 
 def open_setup(store: Store, setup_id: int) -> Opened:
     """One set-up. Raises NotKept."""
-    return _opened(store.setups.get(setup_id))
+    return _opened(store, store.setups.get(setup_id))
 
 
 def latest_setup(store: Store) -> int | None:
@@ -112,21 +92,23 @@ def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Ope
     be right together. Raises NotKept, NoSuchFigure.
     """
     waited: set[str] = set()
+    form = _form(store, setup_id)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        _entry(kept.document, key)
+        form.entry(kept.document, key)
         waited.update(kept.entries)
-        return _taken(kept.document, {**kept.entries, key: text}, newest=key)
+        return form.taken(kept.document, {**kept.entries, key: text}, newest=key)
 
     kept = store.setups.change(setup_id, change, clock(), Step(_label(key), key))
-    return replace(_opened(kept), waited=frozenset(waited))
+    return replace(_opened(store, kept), waited=frozenset(waited))
 
 
 def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened:
     """Move one figure by so many steps of its dial. Raises NotKept, NoSuchFigure."""
+    form = _form(store, setup_id)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        entry = _entry(kept.document, key)
+        entry = form.entry(kept.document, key)
         if entry.stepped is None:
             raise NoSuchFigure(f"{entry.label} has no steps.")
         setup = setup_of(dict(kept.document))
@@ -134,19 +116,19 @@ def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened
         if value is None:
             value = entry.start_from(setup)
         moved = entry.show(entry.stepped(setup, value, by))
-        return _taken(kept.document, {**kept.entries, key: moved}, newest=key)
+        return form.taken(kept.document, {**kept.entries, key: moved}, newest=key)
 
-    return _opened(store.setups.change(setup_id, change, clock(), Step(_label(key), key)))
+    return _opened(store, store.setups.change(setup_id, change, clock(), Step(_label(key), key)))
 
 
 def undo(store: Store, clock: Clock, setup_id: int) -> Opened:
     """Take the last step back. Raises NotKept, NoSuchStep."""
-    return _opened(store.setups.move(setup_id, -1, clock()))
+    return _opened(store, store.setups.move(setup_id, -1, clock()))
 
 
 def redo(store: Store, clock: Clock, setup_id: int) -> Opened:
     """Do again what was taken back. Raises NotKept, NoSuchStep."""
-    return _opened(store.setups.move(setup_id, 1, clock()))
+    return _opened(store, store.setups.move(setup_id, 1, clock()))
 
 
 def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> Opened:
@@ -240,7 +222,7 @@ def accept_measured(store: Store, clock: Clock, setup_id: int, at: int, sheet: S
 
 def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> Opened:
     """Keep the present version to compare with, or let it go. Raises NotKept."""
-    return _opened(store.setups.pin(setup_id, pinned, clock()))
+    return _opened(store, store.setups.pin(setup_id, pinned, clock()))
 
 
 def copy_setup(store: Store, clock: Clock, setup_id: int) -> int:
@@ -274,31 +256,12 @@ def _act(
     store: Store, clock: Clock, setup_id: int, label: str, act: Callable[[Document], Document]
 ) -> Opened:
     """A change that is not an entry, as one step; what waits beside figures stays."""
+    form = _form(store, setup_id)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        document = normal(dict(act(kept.document)))
-        known = entries_of(document)
-        return document, {key: text for key, text in kept.entries.items() if key in known}
+        return form.changed(kept, act(kept.document))
 
-    return _opened(store.setups.change(setup_id, change, clock(), Step(label)))
-
-
-def load_demo_once(store: Store, clock: Clock) -> bool:
-    """Load the demo unless that was done before; says whether it was loaded now."""
-    return store.load_once(DEMO_LOADED, {"setup": demo_documents()}, clock())
-
-
-def start_demo_over(store: Store, clock: Clock, aside: Path) -> None:
-    """Copy the database aside, then put the demo's set-ups in the place of everything in it."""
-    store.copy_to(aside)
-    store.load_anew(DEMO_LOADED, {"setup": demo_documents()}, clock())
-
-
-def _entry(document: Document, key: str) -> Entry:
-    try:
-        return entries_of(document)[key]
-    except KeyError:
-        raise NoSuchFigure(f"There is no figure ‘{key}’.") from None
+    return _opened(store, store.setups.change(setup_id, change, clock(), Step(label)))
 
 
 def _label(key: str) -> str:
@@ -306,70 +269,27 @@ def _label(key: str) -> str:
     return LABELS.get(key.rpartition("-")[0] or key, "")
 
 
-def _opened(kept: Kept) -> Opened:
-    entries = entries_of(kept.document)
-    pending = {}
-    for key, text in kept.entries.items():
-        problem = _problem(kept.document, entries[key], text)
-        pending[key] = Pending(text, problem or "was not taken; try it again")
+def _form(store: Store, setup_id: int) -> Form:
+    """How a set-up is entered: with what its bag offers."""
+    return _form_for(offered(store, store.setups.get(setup_id).document))
+
+
+def _form_for(along: Offered) -> Form:
+    return Form(lambda document: entries_of(document, along), normal)
+
+
+def _opened(store: Store, kept: Kept) -> Opened:
+    along = offered(store, kept.document)
+    form = _form_for(along)
     return Opened(
         kept.id,
         kept.document,
         plan(setup_of(dict(kept.document))),
-        pending,
-        entries,
+        form.pending(kept),
+        form.entries(kept.document),
         kept.revision,
         kept.undo,
         kept.redo,
         plan(setup_of(dict(kept.pinned))) if kept.pinned else None,
+        offered=along,
     )
-
-
-def _taken(
-    document: Document, entries: Mapping[str, str], newest: str
-) -> tuple[Document, Mapping[str, str]]:
-    """The document with every entry that can be taken, and the entries that still wait."""
-    together = _with(document, entries)
-    if together is not None:
-        return together, {}
-    waiting = dict(entries)
-    for key in sorted(entries, key=lambda key: key != newest):
-        alone = _with(document, {key: entries[key]})
-        if alone is not None:
-            document = alone
-            del waiting[key]
-    return document, waiting
-
-
-def _with(document: Document, entries: Mapping[str, str]) -> Document | None:
-    try:
-        return _entered(document, entries)
-    except (Unreadable, Refused, BadDocument):
-        return None
-
-
-def _entered(document: Document, entries: Mapping[str, str]) -> Document:
-    changed = document
-    known = entries_of(document)
-    for key, text in entries.items():
-        entry = known[key]
-        changed = entry.put(changed, entry.parsed(text))
-    return normal(dict(changed))
-
-
-def _problem(document: Document, entry: Entry, text: str) -> str | None:
-    """Why this text cannot be taken for this figure, in words to stand beside it."""
-    try:
-        _entered(document, {entry.key: text})
-    except Unreadable as error:
-        return str(error)
-    except Refused as error:
-        return error.problem
-    except BadDocument as error:
-        own = path_of(entry.path)
-        labels = {path_of(one.path): one.label for one in reversed(list(entries_of(document).values()))}
-        fault = error.faults[0]
-        if fault.path.startswith(own):
-            return fault.problem
-        return f"{labels.get(fault.path, fault.path)}: {fault.problem}"
-    return None

@@ -1,0 +1,43 @@
+"""A bag for a day: as it is kept, gear by number, and its figures as they are typed."""
+
+from typing import Any
+
+from pydantic import Field, ValidationError
+
+from noggin.core import limits
+from noggin.documents.entry import Entry, read_name
+from noggin.documents.faults import BadDocument, faults_of
+from noggin.documents.fields import Part, added
+from noggin.documents.gear import Day, OwnName
+
+
+class KeptBag(Part):
+    """What goes along, by the number of each piece."""
+
+    name: OwnName
+    day: Day | None = None
+    gear: list[int] = Field(max_length=limits.GEAR_MOST)
+    notes: str = added("", max_length=2000)
+
+
+def normal_bag(found: dict[str, Any]) -> dict[str, Any]:
+    """A bag checked and written out whole. Raises BadDocument."""
+    try:
+        return KeptBag.model_validate(found).model_dump(mode="json")
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None
+
+
+def _stripped(text: str) -> str:
+    return text.strip()
+
+
+BAG_ENTRIES = {
+    entry.key: entry
+    for entry in (
+        Entry("name", "Called", ("name",), read_name, str),
+        Entry("day", "For the day", ("day",), _stripped, str, blank="no day in particular"),
+        Entry("notes", "Notes", ("notes",), _stripped, str, blank="none", empty=""),
+    )
+}
+"""Every figure of a bag."""

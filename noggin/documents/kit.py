@@ -1,0 +1,133 @@
+"""The kit document, `noggin-kit` version 1: what a photographer owns, what was measured of it, and bags."""
+
+import json
+from collections import Counter
+from typing import Annotated, Any, Literal
+
+from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
+
+from noggin.core import limits
+from noggin.core.errors import Refused
+from noggin.core.quantities import as_fraction
+from noggin.core.sheets import SHEETS
+from noggin.documents.faults import BadDocument, Fault, faults_of, refused
+from noggin.documents.fields import Clock, Name, Part, Within, added
+from noggin.documents.gear import AnyGear, Day, Gear, OwnName
+from noggin.documents.reading import check_kind
+
+FORMAT = "noggin-kit"
+VERSION = 1
+
+
+class Measurement(Part):
+    """Readings of one piece of gear as they were written down: on which sheet, when, with what, of which
+    reflector or light, and what else the sheet asks for."""
+
+    sheet: Literal[tuple(SHEETS)]  # type: ignore[valid-type]
+    taken: Clock
+    taken_with: Name = ""
+    about: Name = ""
+    across_m: Annotated[float, Within(limits.ACROSS)] | None = added(None)
+    sync_s: Annotated[float, Within(limits.SHUTTER)] | None = added(None)
+    droop: bool = added(False)
+    readings: Annotated[str, Field(min_length=1, max_length=limits.READINGS_LENGTH)]
+
+
+class Bag(Part):
+    """What goes along, by name, and on which day."""
+
+    name: OwnName
+    day: Day | None = None
+    gear: Annotated[list[OwnName], Field(max_length=limits.GEAR_MOST)]
+    notes: Annotated[str, Field(max_length=2000)] = added("")
+
+
+class Owned(Part):
+    """One piece of gear with its measurements."""
+
+    item: Gear
+    measurements: Annotated[list[Measurement], Field(max_length=limits.MEASUREMENTS_MOST)] = added([])
+
+
+class KitDocument(Part):
+    """Everything in the kit."""
+
+    model_config = ConfigDict(title="noggin-kit, version 1")
+
+    format: Literal["noggin-kit"]
+    version: Literal[1]
+    name: Name = ""
+    gear: Annotated[list[Owned], Field(max_length=limits.GEAR_MOST)]
+    bags: Annotated[list[Bag], Field(max_length=limits.BAGS_MOST)] = added([])
+    notes: Any = None
+
+
+_GEAR: TypeAdapter[AnyGear] = TypeAdapter(Gear)
+
+
+def read_kit(found: dict[str, Any]) -> KitDocument:
+    """The document model of a parsed object. Raises BadDocument."""
+    check_kind(found, FORMAT, VERSION)
+    try:
+        document = KitDocument.model_validate(found)
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None
+    try:
+        json.dumps(document.notes, allow_nan=False)
+    except ValueError:
+        raise BadDocument([Fault("notes", "holds NaN or infinity")]) from None
+    faults = []
+    for at, owned in enumerate(document.gear):
+        try:
+            owned.item.check()
+        except Refused as refusal:
+            faults.append(refused(refusal, f"gear[{at}].item"))
+    names = Counter(owned.item.name for owned in document.gear)
+    faults += [Fault("gear", f"{name!r} stands twice") for name, often in names.items() if often > 1]
+    for at, bag in enumerate(document.bags):
+        missing = [name for name in bag.gear if name not in names]
+        faults += [Fault(f"bags[{at}].gear", f"{name!r} is not in the kit") for name in missing]
+    if faults:
+        raise BadDocument(faults)
+    return document
+
+
+def gear_of(found: dict[str, Any]) -> AnyGear:
+    """One piece of gear from a parsed part of a kit. Raises BadDocument."""
+    try:
+        item = _GEAR.validate_python(found)
+    except ValidationError as error:
+        # A discriminated union names the kind first; the field is what a reader looks for.
+        faults = [Fault(_without_kind(fault.path), fault.problem) for fault in faults_of(error)]
+        raise BadDocument(faults) from None
+    try:
+        item.check()
+    except Refused as refusal:
+        raise BadDocument([refused(refusal)]) from None
+    return item
+
+
+def _without_kind(path: str) -> str:
+    return path.partition(".")[2] if "." in path else path
+
+
+def normal_gear(found: dict[str, Any]) -> dict[str, Any]:
+    """One piece of gear checked and written out whole. Raises BadDocument."""
+    return written_gear(gear_of(found))
+
+
+def written_gear(item: AnyGear) -> dict[str, Any]:
+    """A piece of gear as it is exported: times and powers as on a dial where that says the same."""
+    found: dict[str, Any] = item.model_dump(mode="json")
+    for name in ("fastest_s", "slowest_s", "power_min", "power_step"):
+        if name in found:
+            found[name] = as_fraction(found[name]) or found[name]
+    return found
+
+
+def normal_measurement(found: dict[str, Any]) -> dict[str, Any]:
+    """A measurement checked and written out whole. Raises BadDocument."""
+    try:
+        return Measurement.model_validate(found).model_dump(mode="json")
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None

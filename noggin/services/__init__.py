@@ -1,0 +1,1 @@
+"""Use cases, one function each. Store, clock and devices are passed in."""

@@ -1,0 +1,248 @@
+"""Use cases of measuring gear: a sheet filled in, what it says beside what is believed, taken and kept."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import log2
+from typing import Any
+
+from noggin.core.errors import NogginError, Refused, Unreadable
+from noggin.core.quantities import read_distance, read_fraction, read_shutter, show_shutter
+from noggin.core.sheets import SHEETS, Found, Outcome, Sheet, Terms, work_out
+from noggin.core.tables import TRUST
+from noggin.core.wording import number, stops
+from noggin.documents import gear as kit
+from noggin.documents.kit import normal_measurement
+from noggin.services.clock import Clock
+from noggin.services.kit import change_gear, figure_at, open_piece
+from noggin.services.pieces import Piece
+from noggin.store.kept import Store
+
+TAKEN_WITH = ("flash meter", "camera and grey card")
+"""What readings are taken with."""
+
+
+class NoSuchSheet(NogginError, LookupError):
+    """This gear is not measured that way."""
+
+
+@dataclass(frozen=True)
+class Filled:
+    """A sheet as it was filled in, all as typed, and what it says or why not.
+
+    `about` is the reflector, or the light, that it is about; `across` the face in the reader's unit, empty
+    to find it out; `sync` the sync speed that a toll counts from.
+    """
+
+    key: str
+    readings: str = ""
+    about: str = ""
+    across: str = "0"
+    sync: str = "1/200"
+    droop: bool = False
+    taken_with: str = TAKEN_WITH[0]
+    outcome: Outcome | None = None
+    problem: str = ""
+
+    @property
+    def sheet(self) -> Sheet:
+        """The sheet itself."""
+        return SHEETS[self.key]
+
+
+@dataclass(frozen=True)
+class Compared:
+    """A measured figure beside the one it would replace."""
+
+    found: Found
+    path: str | None
+    before: Mapping[str, Any] | None = None
+    words: str = ""
+
+    @property
+    def before_text(self) -> str:
+        """The present figure as it is written; empty where there is none."""
+        return "" if self.before is None else self.found.show(number_of(self.before["value"]))
+
+
+def fresh(piece: Piece, key: str) -> Filled:
+    """An empty sheet for a piece of gear, with what is known of it. Raises NoSuchSheet."""
+    if key not in SHEETS or SHEETS[key].kind != piece.kind:
+        raise NoSuchSheet("This gear is not measured that way.")
+    document = piece.document
+    about = document["reflectors"][0]["name"] if key == "guide_number" else ""
+    toll = document.get("hss_toll")
+    return Filled(
+        key,
+        about=about,
+        across=across_text(document.get("across_m", 0.0)),
+        sync=show_shutter(toll["sync_s"]) if toll else "1/200",
+        taken_with=TAKEN_WITH[0]
+        if key in ("guide_number", "power_scale", "modifier_loss")
+        else TAKEN_WITH[1],
+    )
+
+
+def filled(piece: Piece, sheet: Filled) -> Filled:
+    """What the readings of a sheet say."""
+    try:
+        return replace(sheet, outcome=work_out(sheet.key, sheet.readings, _terms(piece, sheet)), problem="")
+    except Unreadable as error:
+        return replace(sheet, outcome=None, problem=str(error))
+    except Refused as error:
+        return replace(sheet, outcome=None, problem=f"{error.name}: {error.problem}")
+
+
+def _terms(piece: Piece, sheet: Filled) -> Terms:
+    marked = piece.document.get("stops", (0.0, 0.0))
+    across = read_distance(sheet.across) if sheet.across.strip() else None
+    if across is None and sheet.key != "guide_number":
+        raise Unreadable("face across: is empty; type 0 for a point")
+    return Terms(across, read_shutter(sheet.sync), sheet.droop, (marked[0], marked[1]))
+
+
+def compared(piece: Piece, sheet: Filled) -> tuple[Compared, ...]:
+    """Every figure that a sheet found, beside what is believed now."""
+    return tuple(_compared(piece, sheet, one) for one in (sheet.outcome.found if sheet.outcome else ()))
+
+
+def _compared(piece: Piece, sheet: Filled, found: Found) -> Compared:
+    path = _path(piece.document, sheet, found)
+    if path is None:
+        return Compared(found, None)
+    try:
+        owner, last = figure_at(dict(piece.document), path)
+    except Refused:
+        # What one light loses in this modifier is not in the list yet: it stands beside the general figure.
+        owner, last = dict(piece.document), found.figure or ""
+    before = owner.get(last)
+    return Compared(found, path, before, _beside(found, before) if before else "not known until now")
+
+
+def _beside(found: Found, before: Mapping[str, Any]) -> str:
+    """How a measured figure stands to the one before, in words."""
+    now, then = found.measured.value, number_of(before["value"])
+    source = TRUST[before["source"]].label
+    if found.off_unit != "stops":
+        return f"{source} until now"
+    off = 2 * log2(now / then) if found.unit == "m" else now - then
+    if abs(off) <= max(found.measured.plus_minus, 0.05):
+        return f"as the {source} figure said"
+    within = "within its ±" if abs(off) <= kit.off_by(before) else "beyond its ±"
+    return f"{stops(abs(off))} {'over' if off > 0 else 'under'} the {source} figure, {within}"
+
+
+def number_of(value: Any) -> float:
+    """A figure of a document, also where it is written as on a dial."""
+    return read_fraction(value) if isinstance(value, str) else float(value)
+
+
+def _path(document: Mapping[str, Any], sheet: Filled, found: Found) -> str | None:
+    """Where a found figure stands in the gear's document."""
+    if found.figure == "gn_m":
+        names = [one["name"] for one in document["reflectors"]]
+        return f"reflectors.{names.index(sheet.about) if sheet.about in names else 0}.gn_m"
+    if found.figure == "loss" and sheet.about:
+        lights = [one["light"] for one in document.get("losses", ())]
+        at = lights.index(sheet.about) if sheet.about in lights else len(lights)
+        return f"losses.{at}.loss"
+    return found.figure
+
+
+def keep(store: Store, clock: Clock, piece: Piece, sheet: Filled) -> None:
+    """Keep readings that say something, for good; the same ones are kept once."""
+    if sheet.outcome is None:
+        return
+    written = _measurement(piece, sheet, clock)
+    for _, one in store.measurements.of(piece.id):
+        if {**one, "taken": ""} == {**written, "taken": ""}:
+            return
+    store.measurements.add(piece.id, written)
+
+
+def _measurement(piece: Piece, sheet: Filled, clock: Clock) -> dict[str, Any]:
+    terms = _terms(piece, sheet)
+    asks = sheet.sheet.asks
+    return normal_measurement(
+        {
+            "sheet": sheet.key,
+            "taken": clock().isoformat(timespec="minutes"),
+            "taken_with": sheet.taken_with,
+            "about": sheet.about if "about" in asks else "",
+            "across_m": terms.across_m if "across" in asks else None,
+            "sync_s": terms.sync_s if "sync" in asks else None,
+            "droop": sheet.droop,
+            "readings": sheet.readings,
+        }
+    )
+
+
+def kept_sheets(store: Store, piece: Piece) -> tuple[tuple[str, Filled], ...]:
+    """Every sheet filled in for a piece of gear: when, and what it says now; the last one first."""
+    kept = store.measurements.of(piece.id)
+    return tuple((one["taken"], filled(piece, written_sheet(one))) for _, one in reversed(kept))
+
+
+def written_sheet(one: Mapping[str, Any]) -> Filled:
+    """A kept measurement as its sheet."""
+    asked = "across" in SHEETS[one["sheet"]].asks
+    return Filled(
+        one["sheet"],
+        one["readings"],
+        one["about"],
+        across_text(one.get("across_m")) if asked else "0",
+        show_shutter(one["sync_s"]) if one.get("sync_s") else "1/200",
+        one.get("droop", False),
+        one["taken_with"],
+    )
+
+
+def across_text(across_m: float | None) -> str:
+    """A face as it is typed, its unit with it; empty where it is to be found out."""
+    return "" if across_m is None else f"{number(across_m, 3)} m"
+
+
+def accept(store: Store, clock: Clock, gear_id: int, sheet: Filled) -> Piece:
+    """Take what a sheet found as the gear's figures; each keeps the one it replaced, to be taken back.
+    Raises Refused where the sheet says nothing."""
+    piece = open_piece(store, gear_id)
+    if sheet.outcome is None:
+        raise Refused("readings", sheet.problem or "are empty")
+    keep(store, clock, piece, sheet)
+    outcome, on = sheet.outcome, clock().date().isoformat()
+    count = len(outcome.rows)
+    how = f"{sheet.sheet.title.lower()} sheet, {count} readings, {sheet.taken_with}"
+
+    def act(document: dict[str, Any]) -> None:
+        for found in outcome.found:
+            path = _path(document, sheet, found)
+            if path is None:
+                continue
+            if path.startswith("losses.") and int(path.split(".")[1]) == len(document.get("losses", ())):
+                row = {"light": sheet.about, "loss": dict(document["loss"])}
+                document.setdefault("losses", []).append(row)
+            owner, last = figure_at(document, path)
+            owner[last] = _taken(found, owner.get(last), on, how, sheet)
+
+    return change_gear(store, clock, gear_id, f"{sheet.sheet.title.lower()} measured", act)
+
+
+def _taken(
+    found: Found, before: Mapping[str, Any] | None, on: str, how: str, sheet: Filled
+) -> dict[str, Any]:
+    earlier: dict[str, Any] = {"value": None}
+    if before:
+        known = ("value", "source", "plus_minus", "on", "how")
+        earlier = {name: before[name] for name in known if name in before}
+        earlier["value"] = number_of(earlier["value"])
+    figure = {
+        "value": round(found.measured.value, 6 if found.unit in ("s", "ms") else 3),
+        "source": "measured",
+        "on": on,
+        "how": how,
+        "before": earlier,
+    }
+    if found.off_unit in ("stops", "mired"):
+        figure["plus_minus"] = min(round(found.measured.plus_minus, 3), 5.0)
+    if found.figure == "hss_toll":
+        figure["sync_s"] = read_shutter(sheet.sync)
+    return figure

@@ -1,0 +1,103 @@
+"""Readings of gear as CSV, out and in."""
+
+import csv
+import io
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from noggin.core.sheets import SHEETS
+from noggin.documents.faults import BadDocument, Fault
+from noggin.documents.kit import normal_measurement
+from noggin.services.kit import all_gear
+from noggin.services.measuring import filled, written_sheet
+from noggin.services.pieces import Piece
+from noggin.store.kept import Store
+
+COLUMNS = ("gear", "sheet", "taken", "taken_with", "about", "across_m", "sync_s", "droop", "reading")
+"""Columns of the CSV of readings: one reading a row."""
+
+
+def readings_csv(store: Store) -> str:
+    """Every reading that was ever kept, one a row."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    for piece in all_gear(store):
+        for _, one in store.measurements.of(piece.id):
+            for line in filter(None, map(str.strip, one["readings"].splitlines())):
+                given = {"gear": piece.name, "reading": line, "droop": False, **one}
+                writer.writerow([given.get(name) for name in COLUMNS])
+    return out.getvalue()
+
+
+@dataclass
+class _Rows:
+    """Rows of one measurement, gathered."""
+
+    piece: Piece
+    given: dict[str, Any]
+    lines: list[str] = field(default_factory=list)
+
+
+def read_readings_csv(store: Store, text: str) -> int:
+    """Keep the readings of a CSV that are not kept yet; how many measurements are new. Rows that say the
+    same but for the reading are one measurement.
+
+    Raises BadDocument with the row of what cannot be; then nothing is kept.
+    """
+    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+    missing = [name for name in ("gear", "sheet", "reading") if name not in (rows.fieldnames or ())]
+    if missing:
+        raise BadDocument([Fault("", f"the first row names no column {', '.join(missing)}")])
+    gear = {piece.name: piece for piece in all_gear(store)}
+    gathered: dict[tuple[str, ...], _Rows] = {}
+    faults = []
+    for at, row in enumerate(rows, start=2):
+        try:
+            given = _given(row)
+            piece = gear[row["gear"]]
+            key = tuple(str(row.get(name) or "") for name in COLUMNS[:-1])
+            gathered.setdefault(key, _Rows(piece, given)).lines.append((row["reading"] or "").strip())
+        except KeyError:
+            faults.append(Fault(f"row {at}", f"no gear in the kit is called ‘{row['gear']}’"))
+        except ValueError:
+            faults.append(Fault(f"row {at}", "across_m and sync_s are numbers"))
+    ready = []
+    for rows_of_one in gathered.values():
+        try:
+            ready.append(_ready(rows_of_one))
+        except BadDocument as bad:
+            faults += [Fault(rows_of_one.piece.name, str(fault)) for fault in bad.faults]
+    if faults:
+        raise BadDocument(faults)
+    new = 0
+    for piece, measurement in ready:
+        if measurement not in [one for _, one in store.measurements.of(piece.id)]:
+            store.measurements.add(piece.id, measurement)
+            new += 1
+    return new
+
+
+def _given(row: Mapping[str, str | None]) -> dict[str, Any]:
+    across, sync = row.get("across_m"), row.get("sync_s")
+    return {
+        "sheet": row["sheet"] or "",
+        "taken": row.get("taken") or "",
+        "taken_with": row.get("taken_with") or "",
+        "about": row.get("about") or "",
+        "across_m": float(across) if across else None,
+        "sync_s": float(sync) if sync else None,
+        "droop": (row.get("droop") or "").lower() in ("true", "1", "yes"),
+    }
+
+
+def _ready(rows: _Rows) -> tuple[Piece, dict[str, Any]]:
+    """One measurement checked, also that its readings can be read."""
+    found = normal_measurement({**rows.given, "readings": "\n".join(rows.lines)})
+    if SHEETS[found["sheet"]].kind != rows.piece.kind:
+        raise BadDocument([Fault("sheet", f"{SHEETS[found['sheet']].title} is not for this gear")])
+    problem = filled(rows.piece, written_sheet(found)).problem
+    if problem:
+        raise BadDocument([Fault("reading", problem)])
+    return rows.piece, found
