@@ -1,7 +1,7 @@
 """The invented scenario: a wedding at a hilltop observatory with a walled orchard.
 
-Set-ups are open documents in `setups/`, read and checked like anybody's. Place, people and figures are
-made up; lights are classes.
+Set-ups and the kit are open documents in `setups/` and `kit.json`, read and checked like anybody's. Place,
+people and figures are made up; lights are classes.
 """
 
 from importlib.resources import files
@@ -16,6 +16,11 @@ def demo_documents() -> tuple[dict[str, Any], ...]:
     folder = files("noggin.demo") / "setups"
     names = sorted(item.name for item in folder.iterdir() if item.name.endswith(".json"))
     return tuple(normal(read_object((folder / name).read_bytes())) for name in names)
+
+
+def demo_kit() -> dict[str, Any]:
+    """The demo's kit, as a parsed document."""
+    return read_object((files("noggin.demo") / "kit.json").read_bytes())
 
 
 def starting_document() -> dict[str, Any]:

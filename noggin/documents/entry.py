@@ -79,6 +79,10 @@ class Entry:
             return self.says(document)
         return self.hint(setup) if self.hint else ""
 
+    def said(self, document: Document) -> str:
+        """What blank means where it is; for figures that no set-up stands behind."""
+        return self.blank if self.value(document) == self.empty else ""
+
     def parsed(self, text: str) -> Any:
         """The value of typed text; None for a blank that may be. Raises Unreadable or Refused."""
         if self.blank and not text.strip():

@@ -57,13 +57,13 @@ class Along:
         return [one for one in found if isinstance(one, fitting.Receiver)]
 
     def filters_for(self, lens_name: str) -> list[Part]:
-        """The filters that go on a lens, with the rings there are, as a set-up's filters."""
+        """The ND filters that go on a lens, with the rings there are, as a set-up's filters. A polariser is
+        not counted on: it changes what shines, and takes what it happens to take."""
         lens = self.named(kit.Lens, lens_name)
         mount = lens.fit() if lens else fitting.Mount(lens_name, None)
         rings = [one.fit() for one in self.all(kit.Ring)]
-        fitted = (
-            one for one in self.all(kit.Filter) if fitting.screws_on(one.fit(), mount, rings).grade != "not"
-        )
+        glasses = [one for one in self.all(kit.Filter) if one.type != "polariser"]
+        fitted = (one for one in glasses if fitting.screws_on(one.fit(), mount, rings).grade != "not")
         return [_filter(one) for one in fitted]
 
     def fires(self, document: Document, head: kit.Light) -> fitting.Fit | None:

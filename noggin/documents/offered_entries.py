@@ -57,7 +57,7 @@ def picture_choices(offered: Offered) -> Iterator[Entry]:
         yield _entry(
             "filters_from",
             ("filters",),
-            {"kit": "the bag, all that fit the lens", "": "typed below"},
+            {"kit": "the bag: every ND that fits", "": "typed below"},
             lambda document: "kit" if _all_along(offered, document) else "",
             lambda document, key: _put_filters(offered, document) if key else None,
         )

@@ -41,6 +41,11 @@ def enter_bag(store: Store, clock: Clock, bag_id: int, key: str, text: str) -> P
     return enter(store.bags, clock, bag_id, key, text, _bag_entries, normal_bag)
 
 
+def move(store: Store, clock: Clock, bag_id: int, by: int) -> Piece:
+    """Undo (`by` -1) or do again (+1) one step. Raises NotKept, NoSuchStep."""
+    return _bag(store.bags.move(bag_id, by, clock()))
+
+
 def pack(store: Store, clock: Clock, bag_id: int, gear_ids: Sequence[int], *, into: bool) -> Piece:
     """Put gear into a bag, or take it out. Raises NotKept."""
     named = {piece.id: piece.name for piece in all_gear(store)}

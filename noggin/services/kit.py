@@ -56,6 +56,16 @@ def enter_gear(store: Store, clock: Clock, gear_id: int, key: str, text: str) ->
     return enter(store.gear, clock, gear_id, key, text, gear_entries, normal_gear)
 
 
+def move(store: Store, clock: Clock, gear_id: int, by: int) -> Piece:
+    """Undo (`by` -1) or do again (+1) one step. Raises NotKept, NoSuchStep."""
+    return piece_of(store.gear.move(gear_id, by, clock()), Form(gear_entries, normal_gear))
+
+
+def laid_aside(store: Store) -> tuple[tuple[int, str], ...]:
+    """Number and name of every piece that was laid aside."""
+    return tuple((kept.id, kept.document["name"]) for kept in store.gear.removed())
+
+
 def change_gear(
     store: Store, clock: Clock, gear_id: int, label: str, act: Callable[[dict[str, Any]], None]
 ) -> Piece:
@@ -185,3 +195,23 @@ def fits(pieces: Sequence[Piece]) -> Fits:
         ),
         fitting.stack_up(glasses),
     )
+
+
+def lacking(pieces: Sequence[Piece]) -> tuple[str, ...]:
+    """What is missed among some gear, in words: nothing to photograph with, to fire with, to stand on."""
+    counts = {
+        kind: sum(piece.document["count"] for piece in pieces if piece.kind == kind) for kind in ORDER
+    }
+    parts = [piece.document.get("part") for piece in pieces]
+    found = []
+    if not counts["body"]:
+        found.append("No camera body goes along.")
+    if counts["light"] and "transmitter" not in parts:
+        found.append("No transmitter goes along: the lights will not fire.")
+    if counts["light"] > counts["stand"]:
+        found.append(f"{counts['light']} lights, {counts['stand']} stands: the rest must be held.")
+    if counts["stand"] > counts["sandbag"]:
+        found.append(
+            f"{counts['stand']} stands, {counts['sandbag']} sandbags: a stand in wind falls on somebody."
+        )
+    return tuple(found)

@@ -9,6 +9,7 @@ from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.core.quantities import read_distance, read_fraction, read_shutter, show_shutter
 from noggin.core.sheets import SHEETS, Found, Outcome, Sheet, Terms, work_out
 from noggin.core.tables import TRUST
+from noggin.core.units import Stops
 from noggin.core.wording import number, stops
 from noggin.documents import gear as kit
 from noggin.documents.kit import normal_measurement
@@ -57,6 +58,16 @@ class Compared:
     path: str | None
     before: Mapping[str, Any] | None = None
     words: str = ""
+
+    @property
+    def apart(self) -> tuple[Stops, Stops, str] | None:
+        """How far the present figure lies from the measured one, its ± and source; None where there is
+        none, or where they are not in stops."""
+        if self.before is None or self.found.off_unit != "stops":
+            return None
+        now, then = self.found.measured.value, number_of(self.before["value"])
+        off = 2 * log2(then / now) if self.found.unit == "m" else then - now
+        return off, kit.off_by(self.before), self.before["source"]
 
     @property
     def before_text(self) -> str:
@@ -120,14 +131,14 @@ def _compared(piece: Piece, sheet: Filled, found: Found) -> Compared:
 
 def _beside(found: Found, before: Mapping[str, Any]) -> str:
     """How a measured figure stands to the one before, in words."""
-    now, then = found.measured.value, number_of(before["value"])
     source = TRUST[before["source"]].label
-    if found.off_unit != "stops":
+    apart = Compared(found, None, before).apart
+    if apart is None:
         return f"{source} until now"
-    off = 2 * log2(now / then) if found.unit == "m" else now - then
+    off = -apart[0]
     if abs(off) <= max(found.measured.plus_minus, 0.05):
         return f"as the {source} figure said"
-    within = "within its ±" if abs(off) <= kit.off_by(before) else "beyond its ±"
+    within = "within its ±" if abs(off) <= apart[1] else "beyond its ±"
     return f"{stops(abs(off))} {'over' if off > 0 else 'under'} the {source} figure, {within}"
 
 
@@ -146,6 +157,48 @@ def _path(document: Mapping[str, Any], sheet: Filled, found: Found) -> str | Non
         at = lights.index(sheet.about) if sheet.about in lights else len(lights)
         return f"losses.{at}.loss"
     return found.figure
+
+
+@dataclass(frozen=True)
+class Replaced:
+    """A measured figure of a piece of gear: its path, what it is called, and the figure it replaced."""
+
+    path: str
+    label: str
+    now: str
+    before: str
+    how: str
+
+
+def replaced(piece: Piece) -> tuple[Replaced, ...]:
+    """Every figure that a measurement replaced, so that it can be taken back."""
+    found = []
+    for key, entry in piece.entries.items():
+        if ":" in key:
+            continue
+        path = ".".join(map(str, entry.path))
+        figure = _figure_of(piece.document, path)
+        if figure and figure.get("before"):
+            before = figure["before"]
+            was = "none" if before["value"] is None else f"{entry.show(before['value'])} {entry.unit_shown}"
+            known = "" if before["value"] is None else f", {TRUST[before['source']].label}"
+            how = f"{figure.get('on', '')}, {figure.get('how', '')}".strip(", ")
+            found.append(Replaced(path, entry.label, entry.text(piece.document), f"{was}{known}", how))
+    return tuple(found)
+
+
+def _figure_of(document: Mapping[str, Any], path: str) -> Mapping[str, Any] | None:
+    try:
+        owner, last = figure_at(dict(document), path)
+    except Refused:
+        return None
+    figure = owner.get(last)
+    return figure if isinstance(figure, Mapping) else None
+
+
+def lights_measured(piece: Piece) -> frozenset[str]:
+    """Lights from which it is known by themselves what a modifier takes."""
+    return frozenset(row["light"] for row in piece.document.get("losses", ()))
 
 
 def keep(store: Store, clock: Clock, piece: Piece, sheet: Filled) -> None:

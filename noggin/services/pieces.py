@@ -6,6 +6,7 @@ from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.documents.entry import Document, Entry
+from noggin.documents.gear import KINDS
 from noggin.services.clock import Clock
 from noggin.services.entering import Form, Pending
 from noggin.store.kept import Kept, Shelf, Step
@@ -27,6 +28,11 @@ class Piece:
     def name(self) -> str:
         """What it is called."""
         return str(self.document["name"])
+
+    @property
+    def order(self) -> int:
+        """Where its kind stands in lists."""
+        return list(KINDS).index(self.kind)
 
     @property
     def kind(self) -> str:

@@ -142,24 +142,24 @@ def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str)
             raise NoSuchRemedy("That remedy does not help any more: the set-up has changed.")
         return changed(document, one.change)
 
-    return _act(store, clock, setup_id, f"tried: {REMEDIES.get(remedy, remedy)}", act)
+    return act_on(store, clock, setup_id, f"tried: {REMEDIES.get(remedy, remedy)}", act)
 
 
 def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> Opened:
     """One more light, like another or like the key. Raises NotKept, Refused."""
-    return _act(
+    return act_on(
         store, clock, setup_id, f"{role} light added", lambda document: with_light(document, role, like)
     )
 
 
 def remove_light(store: Store, clock: Clock, setup_id: int, at: int) -> Opened:
     """One light less; not the key. Raises NotKept, Refused."""
-    return _act(store, clock, setup_id, "light removed", lambda document: without_light(document, at))
+    return act_on(store, clock, setup_id, "light removed", lambda document: without_light(document, at))
 
 
 def take_estimate(store: Store, clock: Clock, setup_id: int) -> Opened:
     """Every zone as the day's light gives it at place and time. Raises NotKept, Refused."""
-    return _act(store, clock, setup_id, "zones estimated", with_estimate)
+    return act_on(store, clock, setup_id, "zones estimated", with_estimate)
 
 
 @dataclass(frozen=True)
@@ -211,7 +211,7 @@ def accept_measured(store: Store, clock: Clock, setup_id: int, at: int, sheet: S
     if sheet.said is None:
         raise Refused("readings", sheet.problem)
     said = sheet.said
-    return _act(
+    return act_on(
         store,
         clock,
         setup_id,
@@ -252,10 +252,10 @@ def import_setup(store: Store, clock: Clock, found: dict[str, Any]) -> int:
     return store.setups.add(normal(found), clock()).id
 
 
-def _act(
+def act_on(
     store: Store, clock: Clock, setup_id: int, label: str, act: Callable[[Document], Document]
 ) -> Opened:
-    """A change that is not an entry, as one step; what waits beside figures stays."""
+    """A change that is not an entry, as one step; what waits beside figures stays. Raises NotKept."""
     form = _form(store, setup_id)
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:

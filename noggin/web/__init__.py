@@ -15,7 +15,7 @@ from noggin.core.particulars import particulars
 from noggin.core.plan import METHODS
 from noggin.services.clock import system_clock
 from noggin.store.kept import Store
-from noggin.web import bench, drawings, errors, measure, open_formats, setups
+from noggin.web import bags, bench, drawings, errors, kit, measure, open_formats, reach, setups
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_readers_unit
 
@@ -75,5 +75,8 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.register_blueprint(bench.pages)
     app.register_blueprint(open_formats.pages)
     app.register_blueprint(measure.pages)
+    app.register_blueprint(kit.pages)
+    app.register_blueprint(bags.pages)
+    app.register_blueprint(reach.pages)
     errors.register(app)
     return app

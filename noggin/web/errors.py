@@ -7,6 +7,7 @@ from werkzeug.exceptions import HTTPException, InternalServerError, SecurityErro
 
 from noggin.core.errors import Refused
 from noggin.services.entering import NoSuchFigure
+from noggin.services.measuring import NoSuchSheet
 from noggin.services.setups import NoSuchRemedy
 from noggin.store.kept import NoSuchStep, NotKept
 from noggin.web.wiring import wants_part
@@ -21,6 +22,7 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(NotKept)
     @app.errorhandler(NoSuchFigure)
+    @app.errorhandler(NoSuchSheet)
     def missing(error: Exception) -> ResponseReturnValue:
         return answer(404, "Not here", str(error))
 

@@ -42,7 +42,7 @@ class Visits(AppCase):
     def test_the_list_shows_what_is_advised(self) -> None:
         load_demo_once(self.wiring.store, self.wiring.clock)
         page = words(self.client.get("/setups").text)
-        self.assertIn("ND at sync 1/200 f/2 ISO 100 · 6-stop ND +1.3 ± 0.3 reserve, stops", page)
+        self.assertIn("ND at sync 1/160 f/2 ISO 100 · 6-stop ND +1.0 ± 0.1 reserve, stops", page)
         self.assertIn("no way fits yet", page)
 
     def test_what_is_not_there_is_a_page_and_not_a_trace(self) -> None:

@@ -1,8 +1,20 @@
 """Drawings computed from core values: geometry here, SVG in `templates/drawings/`."""
 
+from noggin.web.drawings.distances import reached
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
 from noggin.web.drawings.scale import scale
 from noggin.web.drawings.sketch import sketch
+from noggin.web.drawings.trust import beside, trust
 
-__all__ = ["blur_gauge", "fall", "focus_gauge", "reserve_gauge", "scale", "sketch"]
+__all__ = [
+    "beside",
+    "blur_gauge",
+    "fall",
+    "focus_gauge",
+    "reached",
+    "reserve_gauge",
+    "scale",
+    "sketch",
+    "trust",
+]
