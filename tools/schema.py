@@ -4,6 +4,7 @@ import json
 from pathlib import Path
 
 from noggin.documents.daylight import LightOfDay
+from noggin.documents.kit import KitDocument
 from noggin.documents.plan import PlanDocument
 from noggin.documents.setup import SetUpDocument
 
@@ -12,6 +13,7 @@ SCHEMAS = {
     "noggin-setup-1.json": SetUpDocument,
     "noggin-plan-1.json": PlanDocument,
     "noggin-light-1.json": LightOfDay,
+    "noggin-kit-1.json": KitDocument,
 }
 
 

@@ -27,11 +27,13 @@ TRIGGER_PARTS = {"transmitter": "transmitter, on the camera", "receiver": "recei
 
 @dataclass(frozen=True)
 class Fit:
-    """How well the named things fit (a key of GRADES), and the reason in words."""
+    """How well the named things fit (a key of GRADES), what that comes to in words, and why it is no
+    better."""
 
     names: tuple[str, ...]
     grade: str
     words: str
+    reasons: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         limits.check_choice("grade", self.grade, GRADES)
@@ -116,8 +118,9 @@ class Ring:
 def fires(body: Body, trigger: Trigger, head: Head, receivers: Sequence[Receiver] = ()) -> Fit:
     """Whether a light is fired by a trigger on a body, and up to which time.
 
-    >>> fires(Body("Body", "1/200", True, "A"), Trigger("Radio", "R", "A"), Head("Head", False, "R")).words
-    'up to 1/200 s only: Head has no high-speed sync'
+    >>> fit = fires(Body("Body", "1/200", True, "A"), Trigger("Radio", "R", "A"), Head("Head", False, "R"))
+    >>> fit.words, fit.reasons
+    ('up to 1/200 s', ('Head has no high-speed sync',))
     """
     names = (body.name, trigger.name, head.name)
     receiver: Receiver | None = None
@@ -125,30 +128,28 @@ def fires(body: Body, trigger: Trigger, head: Head, receivers: Sequence[Receiver
         fitting = [one for one in receivers if one.system == trigger.system]
         if not fitting:
             speaks = f"listens to {head.system}" if head.system else "has no receiver built in"
-            problem = (
-                f"{head.name} {speaks} and no receiver for {trigger.system} is there: it will not fire"
-            )
-            return Fit(names, "not", problem)
+            reason = f"{head.name} {speaks} and no receiver for {trigger.system} goes along"
+            return Fit(names, "not", "will not fire", (reason,))
         receiver = max(fitting, key=lambda one: one.hss)
-    through = f" through {receiver.name}" if receiver else ""
-    broken = list(_broken(body, trigger, head, receiver))
+    through = f", through {receiver.name}" if receiver else ""
+    broken = tuple(_broken(body, trigger, head, receiver))
     if broken:
-        return Fit(names, "limited", f"up to {body.sync} s only{through}: {listed(broken)}")
-    return Fit(names, "fits", f"high-speed sync works{through}")
+        return Fit(names, "limited", f"up to {body.sync} s{through}", broken)
+    return Fit(names, "fits", f"high-speed sync{through}")
 
 
 def _broken(body: Body, trigger: Trigger, head: Head, receiver: Receiver | None) -> Iterator[str]:
     """Links of the chain that cannot do high-speed sync, in words."""
     if not body.hss:
-        yield f"{body.name} cannot do high-speed sync"
+        yield f"{body.name} has no high-speed sync"
     if not trigger.hss:
-        yield f"{trigger.name} cannot do high-speed sync, and its delay can cost a third of a stop of sync"
+        yield f"{trigger.name} has none, and its delay can cost a third of a stop of sync speed"
     elif body.hss and not (trigger.shoe and trigger.shoe == body.system):
         made = f"is made for {trigger.shoe}" if trigger.shoe else "reads no flash system"
         own = body.system or "unknown"
         yield f"{trigger.name} {made}, {body.name}'s system is {own}: the camera falls back to sync speed"
     if receiver and not receiver.hss:
-        yield f"{receiver.name} cannot do high-speed sync"
+        yield f"{receiver.name} has no high-speed sync"
     if not head.hss:
         yield f"{head.name} has no high-speed sync"
 

@@ -255,7 +255,7 @@ SHEETS: Mapping[str, Sheet] = {
     "guide_number": Sheet(
         "Guide number",
         "light",
-        "the light without its modifier, its reflector or zoom as chosen above, and nothing else lit",
+        "the light without its modifier, its reflector or zoom as chosen below, and nothing else lit",
         (
             "Meter dome toward the light; the shutter at sync speed or slower.",
             "Pop it at full power from three distances or more, 1.5 to 5 m, and write each aperture down.",

@@ -128,7 +128,7 @@ def _figure(
         f"{label}, ±",
         (*path, "plus_minus"),
         quantities.read_amount,
-        amount,
+        lambda value: plain(value, 2),
         "stops" if unit == "m" else unit,
         blank=f"± {plain(off_by(_at(document, path)))} as usual",
     )

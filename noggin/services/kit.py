@@ -1,18 +1,14 @@
-"""Use cases of the kit: gear, and what fits what."""
+"""Use cases of the kit: every piece of gear and its figures."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
 from typing import Any
 
-from noggin.core import fitting
 from noggin.core.errors import NogginError, Refused
-from noggin.core.fitting import Fit
 from noggin.documents import gear as kit
 from noggin.documents.entry import Document
 from noggin.documents.gear_classes import gear_by_class
 from noggin.documents.gear_entries import gear_entries
-from noggin.documents.kit import gear_of, normal_gear
-from noggin.documents.offered import Along
+from noggin.documents.kit import normal_gear
 from noggin.services.clock import Clock
 from noggin.services.entering import Form
 from noggin.services.pieces import Piece, check_name, enter, names, piece_of, unused
@@ -155,63 +151,3 @@ def figure_at(document: dict[str, Any], path: str) -> tuple[dict[str, Any], str]
     if not isinstance(owner, dict):
         raise Refused(path, "there is no such figure")
     return owner, last
-
-
-@dataclass(frozen=True)
-class Fits:
-    """What fits what: light by body and trigger, filter by lens, and filters that do not go together."""
-
-    bodies: tuple[tuple[str, str], ...]
-    firing: tuple[tuple[str, tuple[Fit, ...]], ...]
-    lenses: tuple[str, ...]
-    glass: tuple[tuple[str, tuple[Fit, ...]], ...]
-    together: tuple[Fit, ...]
-
-
-def fits(pieces: Sequence[Piece]) -> Fits:
-    """What of some gear fits what."""
-    along = Along(tuple(gear_of(dict(piece.document)) for piece in pieces))
-    bodies = [one.fit() for one in along.all(kit.Body)]
-    ways = (one.fit() for one in along.all(kit.Trigger))
-    triggers = [one for one in ways if isinstance(one, fitting.Trigger)]
-    pairs = [(body, trigger) for body in bodies for trigger in triggers]
-    receivers = along.receivers()
-    lenses = [one.fit() for one in along.all(kit.Lens)]
-    rings = [one.fit() for one in along.all(kit.Ring)]
-    glasses = [one.fit() for one in along.all(kit.Filter)]
-    return Fits(
-        tuple((body.name, trigger.name) for body, trigger in pairs),
-        tuple(
-            (
-                head.name,
-                tuple(fitting.fires(body, trigger, head.fit(), receivers) for body, trigger in pairs),
-            )
-            for head in along.all(kit.Light)
-        ),
-        tuple(lens.name for lens in lenses),
-        tuple(
-            (glass.name, tuple(fitting.screws_on(glass, lens, rings) for lens in lenses))
-            for glass in glasses
-        ),
-        fitting.stack_up(glasses),
-    )
-
-
-def lacking(pieces: Sequence[Piece]) -> tuple[str, ...]:
-    """What is missed among some gear, in words: nothing to photograph with, to fire with, to stand on."""
-    counts = {
-        kind: sum(piece.document["count"] for piece in pieces if piece.kind == kind) for kind in ORDER
-    }
-    parts = [piece.document.get("part") for piece in pieces]
-    found = []
-    if not counts["body"]:
-        found.append("No camera body goes along.")
-    if counts["light"] and "transmitter" not in parts:
-        found.append("No transmitter goes along: the lights will not fire.")
-    if counts["light"] > counts["stand"]:
-        found.append(f"{counts['light']} lights, {counts['stand']} stands: the rest must be held.")
-    if counts["stand"] > counts["sandbag"]:
-        found.append(
-            f"{counts['stand']} stands, {counts['sandbag']} sandbags: a stand in wind falls on somebody."
-        )
-    return tuple(found)

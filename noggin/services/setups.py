@@ -22,6 +22,7 @@ from noggin.documents.setup import normal, setup_of
 from noggin.services.bags import offered
 from noggin.services.clock import Clock
 from noggin.services.entering import Form, NoSuchFigure, Pending
+from noggin.services.fits import setup_fits
 from noggin.store.kept import Kept, Step, Store
 
 
@@ -48,6 +49,11 @@ class Opened:
     pinned: Plan | None = None
     waited: frozenset[str] = frozenset()
     offered: Offered = BY_CLASS
+
+    @property
+    def misfits(self) -> tuple[str, ...]:
+        """What of its gear does not go together, in words."""
+        return setup_fits(self.document, self.setup, self.offered)
 
     @property
     def setup(self) -> SetUp:

@@ -5,7 +5,7 @@ from flask.typing import ResponseReturnValue
 
 from noggin.documents.gear import KINDS
 from noggin.documents.gear_words import summary
-from noggin.services import bags, kit
+from noggin.services import bags, fits, kit
 from noggin.services.pieces import Piece
 from noggin.web.wiring import wants_part, wiring
 
@@ -44,8 +44,8 @@ def _bag(template: str, bag: Piece, **more: object) -> str:
         bag=bag,
         gear=kit.all_gear(store),
         inside={piece.id for piece in packed},
-        fits=kit.fits(packed),
-        lacks=kit.lacking(packed),
+        fits=fits.fits(packed),
+        lacks=fits.lacking(packed),
         kinds=KINDS,
         summary=summary,
         **more,

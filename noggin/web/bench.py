@@ -10,6 +10,7 @@ from noggin.core.light import ROLES
 from noggin.core.plan import METHODS, Way
 from noggin.core.why import CHAINS
 from noggin.documents.entry import Entry
+from noggin.documents.gear import Light
 from noggin.documents.light_entries import LIGHT_ENTRIES
 from noggin.services import setups as services
 from noggin.services.setups import Opened
@@ -31,7 +32,7 @@ class Group:
 GROUPS = (
     Group(
         "Composition",
-        ("camera", "lens", "framing", "subject_distance", "background_distance"),
+        ("bag", "camera", "lens", "framing", "subject_distance", "background_distance"),
         ("group_depth", "movement", "focal", "widest"),
         "group, movement, lens figures",
     ),
@@ -48,8 +49,8 @@ GROUPS = (
         "school of flash, wishes",
     ),
     Group(
-        "Bag",
-        ("filters", "sync"),
+        "Glass and trigger",
+        ("filters_from", "filters", "trigger", "sync"),
         ("fastest", "slowest", "iso_lowest", "iso_highest"),
         "times and ISO of the camera",
     ),
@@ -101,11 +102,13 @@ class Field:
 
 @dataclass(frozen=True)
 class LightFields:
-    """The figures of one light: its place in the list, what it is called, and whether it is the key."""
+    """The figures of one light: its place in the list, what it is called, whether it is the key, and the
+    piece of the kit that it is ("" where it is none)."""
 
     at: int
     title: str
     is_key: bool
+    in_kit: str
     first: tuple[str, ...]
     more: tuple[str, ...]
 
@@ -144,6 +147,7 @@ def lights(opened: Opened) -> Iterator[LightFields]:
             at,
             f"{ROLES[light.role].label}: {light.name}" if light.name else ROLES[light.role].label,
             light.role == "key",
+            own.name if (own := opened.offered.along.named(Light, light.name)) else "",
             tuple(f"{key}-{at}" for key in first),
             tuple(f"{key}-{at}" for key in more),
         )

@@ -3,7 +3,7 @@
 import json
 from random import SystemRandom
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.core.errors import Refused
@@ -13,7 +13,7 @@ from noggin.documents.gear import KINDS
 from noggin.documents.gear_classes import GEAR_CLASSES
 from noggin.documents.gear_words import summary
 from noggin.documents.reading import read_object
-from noggin.services import kit, kit_document, measuring, readings_csv, simulation
+from noggin.services import fits, kit, kit_document, measuring, readings_csv, simulation
 from noggin.services.measuring import Filled
 from noggin.services.pieces import Piece
 from noggin.web.wiring import wants_part, wiring
@@ -36,7 +36,7 @@ def _listing(problem: str = "") -> str:
         kinds=KINDS,
         classes=GEAR_CLASSES,
         summary=summary,
-        fits=kit.fits(pieces),
+        fits=fits.fits(pieces),
         removed=kit.laid_aside(store),
         problem=problem,
         typed=request.form,
@@ -52,6 +52,16 @@ def create() -> ResponseReturnValue:
     except (Refused, kit.NoSuchClass) as error:
         return _listing(getattr(error, "problem", str(error))), 422
     return redirect(url_for("kit.piece", gear_id=number), 303)
+
+
+@pages.get("/kit/called")
+def called() -> ResponseReturnValue:
+    """The piece of a name, wherever it stands in the kit."""
+    name = request.args.get("name", "")
+    found = next((one.id for one in kit.all_gear(wiring().store) if one.name == name), None)
+    if found is None:
+        abort(404, f"Nothing in the kit is called ‘{name}’.")
+    return redirect(url_for("kit.piece", gear_id=found))
 
 
 @pages.get("/kit/<int:gear_id>")
