@@ -69,11 +69,13 @@ def read_power(text: str, full_mark: float | None = None) -> float:
 
 
 def as_fraction(value: float) -> str | None:
-    """A positive figure as `1/128`; None where no such fraction says exactly the same.
+    """A figure as `1/128`; None where no such fraction says exactly the same.
 
     >>> as_fraction(1 / 128), as_fraction(1 / 3), as_fraction(0.4)
     ('1/128', '1/3', None)
     """
+    if value <= 0:
+        return None
     text = f"1/{max(1, round(1 / value))}"
     return text if read_fraction(text) == value else None
 
@@ -345,15 +347,20 @@ def filter_name(least: Stops, most: Stops) -> str:
 
 
 def show_filters(bag: Sequence[tuple[Stops, Stops]]) -> str:
-    """The bag as it would be typed, from least and most stops of each, to a tenth.
+    """The bag as it would be typed, from least and most stops of each, to a tenth; "stops" is said where
+    the bare figure would be read as a density.
 
-    >>> show_filters([(3, 3), (2, 5)])
-    '3, 2–5'
+    >>> show_filters([(3, 3), (2, 5), (1.5, 1.5)])
+    '3, 2–5, 1.5 stops'
     """
-    return ", ".join(
-        number(least, 1) if least == most else f"{number(least, 1)}–{number(most, 1)}"
-        for least, most in bag
-    )
+    return ", ".join(_show_filter(least, most) for least, most in bag)
+
+
+def _show_filter(least: Stops, most: Stops) -> str:
+    if most > least:
+        return f"{number(least, 1)}–{number(most, 1)}"
+    text = number(least, 1)
+    return f"{text} stops" if "." in text and float(text) in DENSITIES else text
 
 
 def show_shutter(time_s: Seconds) -> str:

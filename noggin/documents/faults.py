@@ -1,7 +1,7 @@
 """What is wrong with a document: one fault for each field, by its path, in plain words."""
 
 import json
-from collections.abc import Iterable, Sequence
+from collections.abc import Container, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -36,10 +36,18 @@ def refused(refusal: Refused, owner: str = "") -> Fault:
     return Fault(f"{owner}.{refusal.name}" if owner else refusal.name, refusal.problem)
 
 
-def faults_of(error: ValidationError) -> Iterable[Fault]:
-    """A pydantic error as faults."""
+def faults_of(error: ValidationError, tags: Container[str] = ()) -> Iterable[Fault]:
+    """A pydantic error as faults. `tags` are kinds that a part may be of: pydantic names them on the way to
+    the field, where a reader of the document finds none."""
     for detail in error.errors(include_url=False):
-        yield Fault(path_of(detail["loc"]), _problem(detail))
+        steps = [
+            step
+            for at, step in enumerate(detail["loc"])
+            if step not in tags or (at and detail["loc"][at - 1] not in TAGGED)
+        ]
+        if detail["type"] in ("union_tag_invalid", "union_tag_not_found"):
+            steps.append(detail["ctx"]["discriminator"].strip("'"))
+        yield Fault(path_of(steps), _problem(detail))
 
 
 def path_of(steps: Sequence[int | str]) -> str:
@@ -71,8 +79,14 @@ def _printable(text: str) -> str:
 OWN_WORDS = "noggin"
 """Type of the errors that our own validators raise; their context holds the problem in words."""
 
+TAGGED = ("item",)
+"""Parts that are of one of several kinds."""
+
 _WORDS = {
     "missing": "is missing",
+    "union_tag_not_found": "is missing",
+    "string_too_short": "is empty",
+    "too_short": "is empty",
     "extra_forbidden": "is not a field of this document",
     "float_type": "{} is not a number",
     "int_type": "{} is not a whole number",
@@ -96,6 +110,9 @@ def _problem(detail: Any) -> str:
     if kind in _WORDS:
         words = _WORDS[kind].replace("{max_length}", str(context.get("max_length")))
         return words.replace("{}", shown(value))
+    if kind == "union_tag_invalid":
+        expected = context["expected_tags"].replace("'", "")
+        return f"{shown(context['tag'])} is none of {expected}"
     if kind == "literal_error":
         choices = context["expected"].replace("'", "").replace(" or ", ", ")
         return f"{shown(value)} is none of {choices}"

@@ -178,6 +178,15 @@ LeastPower = Annotated[
 PowerStep = Annotated[
     float, Within(limits.POWER_STEP), BeforeValidator(_fraction), WithJsonSchema(_AS_FRACTION)
 ]
+WrittenDown = Annotated[
+    str,
+    StringConstraints(
+        strict=True,
+        max_length=limits.READINGS_LENGTH,
+        pattern=r"^[^\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]*$",
+    ),
+]
+"""Readings as text of many lines."""
 Name = Annotated[
     str,
     StringConstraints(strict=True, max_length=limits.NAME_LENGTH, pattern=r"^[^\x00-\x1f\x7f-\x9f]*$"),

@@ -45,7 +45,7 @@ another."""
 class Earlier(Part):
     """The figure that a measured one replaced; a value of null: there was none."""
 
-    value: float | None
+    value: Annotated[float, Within(limits.ANY_FIGURE)] | None
     source: Source = "brochure"
     plus_minus: PlusMinus | None = added(None)
     on: Day | None = added(None)

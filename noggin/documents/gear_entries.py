@@ -226,9 +226,13 @@ def _read_marked(text: str) -> list[float]:
     return list(quantities.read_filter(text))
 
 
+def _show_marked(ends: Any) -> str:
+    return f"{quantities.show_filters([(ends[0], ends[1])]).removesuffix(' stops')} stops"
+
+
 def _filter(document: Document) -> Iterator[Entry]:
     yield _choice("type", "Kind", FILTER_KINDS)
-    yield _plain("stops", "Marked", _read_marked, _show_span, "stops")
+    yield _plain("stops", "Marked", _read_marked, _show_marked)
     variable = document["type"] == "variable"
     least = "Measured at its least" if variable else "Measured"
     amounts = quantities.read_amount, amount, "stops"
@@ -289,7 +293,7 @@ def _light(document: Document) -> Iterator[Entry]:
             ("hss_toll", "sync_s"),
         )
     yield _plain(
-        "power_min", "Least power", lambda text: show_power(quantities.read_fraction(text)), show_power
+        "power_min", "Least power", lambda text: show_power(quantities.read_power(text)), show_power
     )
     steps = {"1/3": "thirds of a stop", "1/10": "tenths", "1/2": "halves", "1": "whole stops"}
     yield Entry("power_step", "Power moves in", ("power_step",), str, _show_step, choices=steps)

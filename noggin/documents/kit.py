@@ -11,8 +11,8 @@ from noggin.core.errors import Refused
 from noggin.core.quantities import as_fraction
 from noggin.core.sheets import SHEETS
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused
-from noggin.documents.fields import Clock, Name, Part, Within, added
-from noggin.documents.gear import AnyGear, Day, Gear, OwnName
+from noggin.documents.fields import Clock, Name, Part, Within, WrittenDown, added
+from noggin.documents.gear import KINDS, AnyGear, Day, Gear, OwnName
 from noggin.documents.reading import check_kind
 
 FORMAT = "noggin-kit"
@@ -30,7 +30,7 @@ class Measurement(Part):
     across_m: Annotated[float, Within(limits.ACROSS)] | None = added(None)
     sync_s: Annotated[float, Within(limits.SHUTTER)] | None = added(None)
     droop: bool = added(False)
-    readings: Annotated[str, Field(min_length=1, max_length=limits.READINGS_LENGTH)]
+    readings: Annotated[WrittenDown, Field(min_length=1)]
 
 
 class Bag(Part):
@@ -71,7 +71,7 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
     try:
         document = KitDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(faults_of(error, KINDS)) from None
     try:
         json.dumps(document.notes, allow_nan=False)
     except ValueError:
@@ -97,18 +97,12 @@ def gear_of(found: dict[str, Any]) -> AnyGear:
     try:
         item = _GEAR.validate_python(found)
     except ValidationError as error:
-        # A discriminated union names the kind first; the field is what a reader looks for.
-        faults = [Fault(_without_kind(fault.path), fault.problem) for fault in faults_of(error)]
-        raise BadDocument(faults) from None
+        raise BadDocument(faults_of(error, KINDS)) from None
     try:
         item.check()
     except Refused as refusal:
         raise BadDocument([refused(refusal)]) from None
     return item
-
-
-def _without_kind(path: str) -> str:
-    return path.partition(".")[2] if "." in path else path
 
 
 def normal_gear(found: dict[str, Any]) -> dict[str, Any]:

@@ -20,6 +20,7 @@ from noggin.documents.fields import (
     PowerStep,
     Trust,
     Within,
+    WrittenDown,
     added,
     pair,
     plus_minus,
@@ -104,7 +105,7 @@ class LightDocument(Part):
     battery: BatteryDocument | None = added(None)
     stand: StandDocument = added(StandDocument())
     uncertainty: Known = added(Known())
-    readings: Annotated[str, Field(max_length=limits.READINGS_LENGTH)] = added("")
+    readings: WrittenDown = added("")
 
     def core(self) -> light.Light:
         parts = {"face_distances_m", "pulse", "battery", "stand", "uncertainty", "readings"}

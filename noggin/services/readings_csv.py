@@ -14,6 +14,9 @@ from noggin.services.measuring import filled, written_sheet
 from noggin.services.pieces import Piece
 from noggin.store.kept import Store
 
+UNKNOWN = "?"
+"""A face whose size is to be found from the readings; nothing at all means a point."""
+
 COLUMNS = ("gear", "sheet", "taken", "taken_with", "about", "across_m", "sync_s", "droop", "reading")
 """Columns of the CSV of readings: one reading a row."""
 
@@ -27,6 +30,8 @@ def readings_csv(store: Store) -> str:
         for _, one in store.measurements.of(piece.id):
             for line in filter(None, map(str.strip, one["readings"].splitlines())):
                 given = {"gear": piece.name, "reading": line, "droop": False, **one}
+                if "across" in SHEETS[one["sheet"]].asks and one.get("across_m") is None:
+                    given["across_m"] = UNKNOWN
                 writer.writerow([given.get(name) for name in COLUMNS])
     return out.getvalue()
 
@@ -86,7 +91,7 @@ def _given(row: Mapping[str, str | None]) -> dict[str, Any]:
         "taken": row.get("taken") or "",
         "taken_with": row.get("taken_with") or "",
         "about": row.get("about") or "",
-        "across_m": float(across) if across else None,
+        "across_m": None if across == UNKNOWN else float(across or 0),
         "sync_s": float(sync) if sync else None,
         "droop": (row.get("droop") or "").lower() in ("true", "1", "yes"),
     }
@@ -95,8 +100,11 @@ def _given(row: Mapping[str, str | None]) -> dict[str, Any]:
 def _ready(rows: _Rows) -> tuple[Piece, dict[str, Any]]:
     """One measurement checked, also that its readings can be read."""
     found = normal_measurement({**rows.given, "readings": "\n".join(rows.lines)})
-    if SHEETS[found["sheet"]].kind != rows.piece.kind:
-        raise BadDocument([Fault("sheet", f"{SHEETS[found['sheet']].title} is not for this gear")])
+    sheet = SHEETS[found["sheet"]]
+    if sheet.kind != rows.piece.kind:
+        raise BadDocument([Fault("sheet", f"{sheet.title} is not for this gear")])
+    if "across" not in sheet.asks:
+        found.pop("across_m", None)
     problem = filled(rows.piece, written_sheet(found)).problem
     if problem:
         raise BadDocument([Fault("reading", problem)])

@@ -117,7 +117,7 @@ class Hands(Browser):
         page.get_by_label("Framing", exact=True).select_option("full")
         expect(page.get_by_label("Subject at", exact=True)).to_have_value("7.52")
         page.locator("#more-light-0 summary").click()
-        page.locator("#i-class-0").select_option("speedlight")
+        page.locator("#i-class-0").select_option(label="Speedlight")
         expect(page.locator("#i-gn-0")).to_have_value("36")
         expect(page.locator("#more-light-0")).to_have_attribute("open", "")
         page.get_by_role("button", name="as rim").click()
