@@ -17,7 +17,9 @@ from flask.typing import ResponseReturnValue
 from playwright.sync_api import Page, sync_playwright
 
 from benchmarks.plan import crowded
+from noggin.demo import demo_kit
 from noggin.documents.setup import normal
+from noggin.services.kit_document import import_kit
 from noggin.web import create_app
 from noggin.web.server import listen
 
@@ -59,6 +61,7 @@ def main() -> None:
             return answer
 
         store = app.extensions["noggin"].store
+        import_kit(store, lambda: datetime.now(UTC), demo_kit())
         setup_id = store.setups.add(normal(crowded(weak=True)), datetime.now(UTC)).id
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()

@@ -32,9 +32,22 @@ def remedy_tried(page: Page) -> None:
 
 
 def simulated(page: Page) -> None:
-    """The sheet filled in from the simulated meter."""
-    page.get_by_role("button", name="Fill in from the simulated meter").click()
+    """The sheet of a light's guide number, filled in with simulated readings."""
+    page.get_by_role("link", name="Guide number").click()
+    page.get_by_role("button", name="Fill in simulated readings").click()
     page.get_by_role("heading", name="What they say").wait_for()
+
+
+def lights_in_view(page: Page) -> None:
+    """The kit, scrolled to its lights."""
+    page.get_by_role("heading", name="Lights", exact=True).scroll_into_view_if_needed()
+    page.evaluate("document.querySelector('#kind-light').scrollIntoView()")
+
+
+def first_bag(page: Page) -> None:
+    """The bag of the day."""
+    page.get_by_role("link", name="Observatory wedding").click()
+    page.get_by_role("heading", name="Packing list").wait_for()
 
 
 VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (
@@ -43,7 +56,10 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("bench-dusk", "/setups/5", DESK, "dark", as_it_is),
     ("bench-phone", "/setups/1", PHONE, "light", as_it_is),
     ("bench-keys", "/setups/1", DESK, "light", keys),
-    ("measure", "/setups/1/lights/0/measure", DESK, "light", simulated),
+    ("measure", "/kit/called?name=Speedlight", DESK, "light", simulated),
+    ("kit", "/kit", DESK, "light", lights_in_view),
+    ("bag", "/bags", DESK, "light", first_bag),
+    ("reach", "/reach", DESK, "light", as_it_is),
     ("setups", "/setups", DESK, "light", as_it_is),
     ("bench-compared", "/setups/2?look=mixed", DESK, "light", remedy_tried),
 )

@@ -69,15 +69,14 @@ def packed(store: Store, bag: Piece) -> tuple[Piece, ...]:
 def offered(store: Store, document: Document) -> Offered:
     """What the Bench offers for a set-up: its bag's gear only, the whole kit where it names none, classes
     where there is no kit."""
-    rows = store.gear.all()
-    if not rows:
+    gear = store.gear.texts()
+    if not gear:
         return BY_CLASS
-    kept_bags = store.bags.all()
+    kept_bags = [json.loads(text) for text in store.bags.texts().values()]
     name = document.get("bag", "")
-    bag = next((bag for bag in kept_bags if bag.document["name"] == name), None)
-    inside = [row for row in rows if bag is None or row.id in bag.document["gear"]]
-    texts = tuple(sorted(json.dumps(row.document) for row in inside))
-    return _offered(texts, tuple(sorted(bag.document["name"] for bag in kept_bags)), bag is not None)
+    bag = next((bag for bag in kept_bags if bag["name"] == name), None)
+    inside = sorted(text for number, text in gear.items() if bag is None or number in bag["gear"])
+    return _offered(tuple(inside), tuple(sorted(bag["name"] for bag in kept_bags)), bag is not None)
 
 
 @lru_cache(maxsize=16)

@@ -2,15 +2,18 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import isinf, isnan
+from math import hypot, isinf, isnan
 from typing import Any
 
 from noggin.core.errors import Refused, Unreadable
+from noggin.core.light import Trusted
 from noggin.core.reach import Shaper, Source, farthest
-from noggin.core.units import Metres
+from noggin.core.units import Metres, Stops
 from noggin.documents.entries import entries_of
 from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument
+from noggin.documents.fields import plus_minus
+from noggin.documents.light import Known
 from noggin.documents.offered import Offered
 from noggin.documents.setup import normal, setup_of
 from noggin.services.bags import offered
@@ -25,10 +28,13 @@ ASKED = ("ev_background", "ev_subject", "background_level", "subject_level", "ap
 
 @dataclass(frozen=True)
 class Far:
-    """How far a light may stand in one mode: metres; or none, with what it says instead."""
+    """How far a light may stand in one mode: metres, from `low` to `high` by what is known of the gear; or
+    none, with what it says instead."""
 
     metres: Metres | None
     words: str = ""
+    low: Metres = 0.0
+    high: Metres = 0.0
 
     @property
     def endless(self) -> bool:
@@ -105,17 +111,34 @@ def _rows(document: Document, along: Offered, light: str) -> tuple[Row, ...]:
     setup = setup_of(dict(document))
     grid = farthest(setup, [source], shapers, [(setup.scene.background, setup.scene.subject)])
     return tuple(
-        Row(light, key, along.modifiers[key].label, *(_far(float(grid[0, at, mode, 0])) for mode in (0, 1)))
-        for at, key in enumerate(made)
+        Row(
+            light,
+            key,
+            along.modifiers[key].label,
+            *(_far(float(grid[0, at, mode, 0]), _off(part, through, hss=mode == 1)) for mode in (0, 1)),
+        )
+        for at, (key, through) in enumerate(made.items())
     )
 
 
-def _far(distance: float) -> Far:
+def _off(light: Document, modifier: Document, *, hss: bool) -> Stops:
+    """± of a light through a modifier in stops, added as squares."""
+    trusted = Known.model_validate(light["uncertainty"] | {"loss": 0.0}).core()
+    loss = modifier["uncertainty"]["loss"]
+    parts = [trusted.gn, trusted.toll if hss else 0.0]
+    if modifier["loss"]:
+        parts.append(Trusted.loss if loss is None else plus_minus(loss))
+    return hypot(*parts)
+
+
+def _far(distance: float, off: Stops) -> Far:
     if isnan(distance):
         return Far(None, "cannot")
     if distance == 0:
         return Far(None, "too weak")
-    return Far(distance, "no flash needed" if isinf(distance) else "")
+    # Two stops are a doubling of the distance.
+    low, high = distance * 2 ** (-off / 2), distance * 2 ** (off / 2)
+    return Far(distance, "no flash needed" if isinf(distance) else "", low, high)
 
 
 def open_from_reach(

@@ -77,6 +77,14 @@ class Shelf:
         with _session(self._engine) as session:
             return tuple(_kept(row) for row in session.exec(self._latest_first()))
 
+    def texts(self) -> dict[int, str]:
+        """Every document as its text, by its number: to know fast whether anything has changed."""
+        present = select(KeptRow.id, KeptRow.document).where(
+            KeptRow.kind == self._kind, col(KeptRow.removed_at).is_(None)
+        )
+        with _session(self._engine) as session:
+            return {number: text for number, text in session.exec(present) if number is not None}
+
     def removed(self) -> tuple[Kept, ...]:
         """Those that were laid aside, the last one first."""
         laid_aside = self._of_kind().where(col(KeptRow.removed_at).is_not(None))

@@ -1,6 +1,6 @@
 """Drawings computed from core values: geometry here, SVG in `templates/drawings/`."""
 
-from noggin.web.drawings.distances import reached
+from noggin.web.drawings.distances import distance_axis, distance_bar
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
 from noggin.web.drawings.scale import scale
@@ -10,9 +10,10 @@ from noggin.web.drawings.trust import beside, trust
 __all__ = [
     "beside",
     "blur_gauge",
+    "distance_axis",
+    "distance_bar",
     "fall",
     "focus_gauge",
-    "reached",
     "reserve_gauge",
     "scale",
     "sketch",

@@ -12,29 +12,38 @@ WIDTH = 300.0
 
 
 @dataclass(frozen=True)
-class Reached:
-    """Where two bars end, at sync and in high-speed sync (None: it cannot reach at all), on WIDTH; where
-    the light stands now, and the ticks with their words."""
+class Bar:
+    """A bar from the nearest distance to `end` on WIDTH, with its ± from `low` to `high`."""
 
-    sync: float | None
-    hss: float | None
-    stands: float
+    end: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Axis:
+    """Ticks with their words, and where the light stands now."""
+
     ticks: tuple[tuple[float, str], ...]
+    stands: float
 
 
-def reached(sync_m: Metres | None, hss_m: Metres | None, stands_m: Metres) -> Reached:
-    """The bars of one row."""
+def distance_axis(stands_m: Metres) -> Axis:
+    """The axis that all bars share, in the reader's unit."""
     if distance_unit() == "ft":
         ticks = tuple((_along(feet * METRES_PER_FOOT), f"{feet}") for feet in (2, 4, 8, 16, 32))
     else:
         ticks = tuple((_along(metres), f"{metres:g}") for metres in (0.5, 1.0, 2.0, 4.0, 8.0, 16.0))
-    return Reached(_end(sync_m), _end(hss_m), _along(stands_m), ticks)
+    return Axis(ticks, _along(stands_m))
 
 
-def _end(distance_m: Metres | None) -> float | None:
+def distance_bar(distance_m: Metres | None, low_m: Metres, high_m: Metres) -> Bar | None:
+    """How far something reaches; None where it does not."""
     if distance_m is None:
         return None
-    return WIDTH if isinf(distance_m) else _along(distance_m)
+    if isinf(distance_m):
+        return Bar(WIDTH, WIDTH, WIDTH)
+    return Bar(_along(distance_m), _along(low_m), _along(high_m))
 
 
 def _along(distance_m: Metres) -> float:
