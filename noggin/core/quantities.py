@@ -22,7 +22,6 @@ GUIDE_FEET_PER_METRE = 3.28
 """Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
 
 _SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", ",": ".", "’": "'", "′": "'", "″": '"', "”": '"'})
-_MINUS_ONLY = str.maketrans({"−": "-", "–": "-"})
 _NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
 
 
@@ -197,27 +196,6 @@ def read_zone(text: str) -> tuple[EV100, Stops]:
         known = f"1/200 f/8, card 15.2, or {', '.join(SUN_SCALE)}"
         raise Unreadable(f"‘{text.strip()}’ is not an EV like 14.6, nor {known}")
     return read_ev(tidy.removeprefix("incident ")), measured
-
-
-def read_where(text: str) -> tuple[float, float, str, str]:
-    """Where and when on one line, as latitude, longitude (degrees), local time and zone.
-
-    >>> read_where("42.46, 0.71 2027-06-19 13:10 Europe/Madrid")
-    (42.46, 0.71, '2027-06-19T13:10', 'Europe/Madrid')
-    >>> read_where("33.5 S 70.6 W 2027-01-09 7:05 America/Santiago")[:3]
-    (-33.5, -70.6, '2027-01-09T07:05')
-    """
-    found = re.fullmatch(
-        rf"(?P<lat>[+-]?(?:{_NUMBER}))°? ?(?P<ns>[NSns])?[ ,;]+"
-        rf"(?P<lon>[+-]?(?:{_NUMBER}))°? ?(?P<ew>[EWew])?"
-        r"[ ,;]+(?P<day>\d{4}-\d{2}-\d{2})[ ,T]+(?P<hour>\d{1,2}):(?P<minute>\d{2})[ ,]+(?P<zone>\S+)",
-        " ".join(text.translate(_MINUS_ONLY).split()),
-    )
-    if not found:
-        raise Unreadable(f"‘{text.strip()}’ is not like 42.46, 0.71 2027-06-19 13:10 Europe/Madrid")
-    lat = float(found["lat"]) * (-1 if (found["ns"] or "").lower() == "s" else 1)
-    lon = float(found["lon"]) * (-1 if (found["ew"] or "").lower() == "w" else 1)
-    return lat, lon, f"{found['day']}T{int(found['hour']):02}:{found['minute']}", found["zone"]
 
 
 def read_degrees(text: str) -> float:

@@ -11,8 +11,8 @@ from noggin.core import candidates, optics
 from noggin.core.candidates import Offered
 from noggin.core.cautions import cautions
 from noggin.core.choosing import RESERVE_ENOUGH, choose, choose_with_least_iso
-from noggin.core.feasibility import way_lacks
-from noggin.core.lighting import Lighting, Settings
+from noggin.core.feasibility import shortcomings, way_lacks
+from noggin.core.lighting import Lighting, Settings, light_up
 from noggin.core.optics import Focus
 from noggin.core.plan import METHODS, Plan, Way
 from noggin.core.reasons import advice, lesson, reasons
@@ -39,6 +39,11 @@ def plan(setup: SetUp) -> Plan:
     return _explained(Plan(setup, in_order(ways, setup)))
 
 
+def advised(setup: SetUp) -> Way:
+    """The way that is advised, else the one that comes nearest; without the words of a whole plan."""
+    return in_order([work_out(setup, key) for key in METHODS], setup)[0]
+
+
 def work_out(setup: SetUp, key: str) -> Way:
     """One way by its key in METHODS, without the words that compare it with the others."""
     offered = OFFERS[key](setup)
@@ -46,8 +51,19 @@ def work_out(setup: SetUp, key: str) -> Way:
         lighting = choose_with_least_iso(setup, offered)
     else:
         lighting = choose(setup, offered if len(offered) else candidates.wall_alone(setup))
-    focus = _focus(setup, lighting)
     lacks = tuple(way_lacks(setup, key, lighting, candidates.surplus(setup)))
+    return _way(setup, key, lighting, lacks)
+
+
+def way_with(setup: SetUp, key: str, settings: Settings) -> Way:
+    """A way with settings that are given and not chosen, as when following the light from one frame to the
+    next: it lacks only what the picture then lacks."""
+    lighting = light_up(setup, settings)
+    return _way(setup, key, lighting, tuple(shortcomings(setup, lighting)))
+
+
+def _way(setup: SetUp, key: str, lighting: Lighting, lacks: tuple[str, ...]) -> Way:
+    focus = _focus(setup, lighting)
     lower = tuple(drawbacks(setup, lighting, focus))
     return Way(key, lighting, focus, lacks, lower, reserve_uncertainty(setup, lighting))
 

@@ -9,6 +9,7 @@ from noggin.core.calibrate import Calibration, own_guide_number
 from noggin.core.daylight import daylight
 from noggin.core.errors import Refused
 from noggin.core.light import ROLES
+from noggin.core.setup import SetUp
 from noggin.documents.entry import Document
 from noggin.documents.setup import setup_of
 
@@ -82,6 +83,33 @@ def with_estimate(document: Document) -> dict[str, Any]:
         if zones.get(zone) is not None:
             zones[zone] = round(level, 1)
     scene["uncertainty"] = dict.fromkeys(("background", "subject", "sky", "rim"), light.uncertainty)
+    return copy
+
+
+def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:
+    """A copy with the zones, their ±, place and time of a core set-up whose moment is known."""
+    copy: dict[str, Any] = deepcopy(dict(document))
+    scene, moment = then.scene, then.scene.moment
+    assert moment is not None  # noqa: S101 - it was placed on a day
+    zones = {
+        "background": scene.background,
+        "subject": scene.subject,
+        "sky": scene.sky,
+        "rim": scene.rim,
+    }
+    copy["scene"]["ev100"] = {zone: None if ev is None else round(ev, 2) for zone, ev in zones.items()}
+    off = {"background": round(scene.background_pm, 2), "subject": round(scene.subject_pm, 2)}
+    copy["scene"]["uncertainty"] = {**off, "sky": off["background"], "rim": off["background"]}
+    place = moment.place
+    copy["scene"]["place"] = {
+        "lat": place.lat,
+        "lon": place.lon,
+        "time": moment.time.isoformat(timespec="minutes"),
+        "tz": str(moment.time.tzinfo),
+        "sky": place.sky,
+        "ground": place.ground,
+        "facing_deg": place.facing_deg,
+    }
     return copy
 
 

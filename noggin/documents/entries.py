@@ -5,7 +5,6 @@ reads them, so nothing about a figure is said twice.
 """
 
 from collections.abc import Mapping
-from dataclasses import replace
 from functools import lru_cache
 from types import MappingProxyType
 
@@ -31,16 +30,7 @@ def _with_lights(count: int, offered: Offered) -> Mapping[str, Entry]:
     found = dict(PICTURE_ENTRIES) | {entry.key: entry for entry in picture_choices(offered)}
     for at in range(count):
         found |= {entry.key: entry for entry in light_choices(offered, at)}
-        found |= {f"{entry.key}-{at}": _of_light(entry, at) for entry in LIGHT_ENTRIES}
+        found |= {
+            f"{entry.key}-{at}": entry.under(f"{entry.key}-{at}", ("lights", at)) for entry in LIGHT_ENTRIES
+        }
     return MappingProxyType(found)
-
-
-def _of_light(entry: Entry, at: int) -> Entry:
-    gives, puts = entry.gives, entry.puts
-    return replace(
-        entry,
-        key=f"{entry.key}-{at}",
-        path=("lights", at, *entry.path),
-        gives=(lambda document: gives(document["lights"][at])) if gives else None,
-        puts=(lambda document, value: puts(document["lights"][at], value)) if puts else None,
-    )

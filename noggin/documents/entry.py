@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from copy import deepcopy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from noggin.core import dials, quantities
@@ -23,12 +23,13 @@ class Entry:
     """One figure.
 
     `path` leads to it in the document. `read` turns typed text into the document's value, `show` turns
-    the value into the usual notation and `stepped` gives the value some steps on. `blank` says in words
-    what leaving it empty means, and `empty` is the value it then has; without `blank` a figure is
-    required. `hint` says it in other words, or what the dial makes of it, and `says` does so from the
-    document alone; `start` is where stepping
+    the value into the usual notation and `stepped` gives the value some steps on (by the set-up, or None
+    where no set-up stands behind the figure). `blank` says in words what leaving it empty means, and
+    `empty` is the value it then has; without `blank` a figure is required. `hint` says it in other words,
+    or what the dial makes of it, and `says` does so from the document alone; `start` is where stepping
     begins when the figure was left out. A figure that stands for several of the document's has `gives`,
-    its value by the whole document, and `puts`, the document with it set.
+    its value by the whole document, and `puts`, the document with it set. `suggests` names the page's list
+    of what is usually typed.
     """
 
     key: str
@@ -37,7 +38,7 @@ class Entry:
     read: Callable[[str], Any]
     show: Callable[[Any], str]
     unit: str = ""
-    stepped: Callable[[SetUp, Any, int], Any] | None = None
+    stepped: Callable[[Any, Any, int], Any] | None = None
     blank: str = ""
     empty: Any = None
     choices: Mapping[str, str] | None = None
@@ -46,6 +47,24 @@ class Entry:
     says: Callable[[Document], str] | None = None
     gives: Callable[[Document], Any] | None = None
     puts: Callable[[dict[str, Any], Any], None] | None = None
+    suggests: str = ""
+
+    def under(self, key: str, owner: Path) -> "Entry":
+        """The same figure of one part of a document, under a key of its own."""
+        gives, puts = self.gives, self.puts
+
+        def part(document: Any) -> Any:
+            for step in owner:
+                document = document[step]
+            return document
+
+        return replace(
+            self,
+            key=key,
+            path=(*owner, *self.path),
+            gives=(lambda document: gives(part(document))) if gives else None,
+            puts=(lambda document, value: puts(part(document), value)) if puts else None,
+        )
 
     def value(self, document: Document) -> Any:
         """The figure's value in a document; None where it is left out."""
@@ -104,9 +123,9 @@ class Entry:
         found[last] = value
         return changed
 
-    def start_from(self, setup: SetUp) -> float:
+    def start_from(self, setup: SetUp | None) -> float:
         """Where stepping begins for a figure that was left out."""
-        return self.start(setup) if self.start else 0.0
+        return self.start(setup) if self.start and setup else 0.0
 
 
 def third_step(_: SetUp, value: float, by: int) -> float:

@@ -1,6 +1,5 @@
 """The kit document, `noggin-kit` version 1: what a photographer owns, what was measured of it, and bags."""
 
-import json
 from collections import Counter
 from typing import Annotated, Any, Literal
 
@@ -13,7 +12,7 @@ from noggin.core.sheets import SHEETS
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused
 from noggin.documents.fields import Clock, Name, Part, Within, WrittenDown, added
 from noggin.documents.gear import KINDS, AnyGear, Day, Gear, OwnName
-from noggin.documents.reading import check_kind
+from noggin.documents.reading import check_kind, check_notes
 
 FORMAT = "noggin-kit"
 VERSION = 1
@@ -72,10 +71,7 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
         document = KitDocument.model_validate(found)
     except ValidationError as error:
         raise BadDocument(faults_of(error, KINDS)) from None
-    try:
-        json.dumps(document.notes, allow_nan=False)
-    except ValueError:
-        raise BadDocument([Fault("notes", "holds NaN or infinity")]) from None
+    check_notes(document.notes)
     faults = []
     for at, owned in enumerate(document.gear):
         try:

@@ -8,6 +8,7 @@ from noggin.core.errors import Unreadable
 from noggin.core.setup import PREFERENCES, SCHOOLS, SetUp
 from noggin.core.tables import FRAMINGS, GROUNDS, MOVEMENTS, SKIES, TRUST
 from noggin.core.tones import NAMED_LEVELS
+from noggin.core.whereabouts import read_where
 from noggin.core.wording import metres, metres_span, number, plain, signed
 from noggin.documents.entry import (
     Document,
@@ -239,7 +240,7 @@ PICTURE_ENTRIES = {
             "where",
             "Where and when",
             ("scene", "place"),
-            quantities.read_where,
+            read_where,
             _show_where,
             blank="not said; coordinates, date, time and zone let it be foreseen",
             puts=_put_where,

@@ -58,6 +58,14 @@ def check_kind(found: dict[str, Any], kind: str, version: int) -> None:
         raise BadDocument([Fault("version", problem)])
 
 
+def check_notes(notes: Any) -> None:
+    """Raise BadDocument for notes that could not be written again."""
+    try:
+        json.dumps(notes, allow_nan=False)
+    except ValueError:
+        raise BadDocument([Fault("notes", "holds NaN or infinity")]) from None
+
+
 class _Spoilt(Exception):
     def __init__(self, path: str, problem: str) -> None:
         super().__init__(problem)

@@ -1,6 +1,5 @@
 """The set-up document, `noggin-setup` version 1: one picture to be lit."""
 
-import json
 from collections.abc import Callable
 from typing import Annotated, Any, Literal, TypeVar
 
@@ -28,7 +27,7 @@ from noggin.documents.fields import (
     plus_minus,
 )
 from noggin.documents.light import LightDocument
-from noggin.documents.reading import check_kind
+from noggin.documents.reading import check_kind, check_notes
 
 FORMAT = "noggin-setup"
 VERSION = 1
@@ -228,10 +227,7 @@ def validated(found: dict[str, Any]) -> SetUpDocument:
         document = SetUpDocument.model_validate(found)
     except ValidationError as error:
         raise BadDocument(faults_of(error)) from None
-    try:
-        json.dumps(document.notes, allow_nan=False)
-    except ValueError:
-        raise BadDocument([Fault("notes", "holds NaN or infinity")]) from None
+    check_notes(document.notes)
     return document
 
 

@@ -21,7 +21,7 @@ ONE_GO = timedelta(seconds=3)
 STEPS_KEPT = 200
 """Steps of a document that can be undone; older ones are forgotten."""
 
-KINDS = {"setup": "set-up", "gear": "piece of gear", "bag": "bag"}
+KINDS = {"setup": "set-up", "gear": "piece of gear", "bag": "bag", "shoot": "shoot"}
 """Kinds of document that are kept, and what one is called."""
 
 
@@ -200,6 +200,7 @@ class Store:
         self.setups = Shelf(engine, "setup")
         self.gear = Shelf(engine, "gear")
         self.bags = Shelf(engine, "bag")
+        self.shoots = Shelf(engine, "shoot")
         self.measurements = Measurements(engine)
 
     @classmethod

@@ -1,0 +1,136 @@
+"""What to change when the light changes: rung by rung from brighter to darker, or by the clock.
+
+At and under sync the shutter follows the light and the flash stays as it is. In high-speed sync the flash
+must follow the shutter; when ISO, aperture or a filter changes, it must follow too. Where the shutter
+cannot follow, the way changes. All of it comes out of planning again; nothing here is a rule of thumb.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from noggin.core.course import Slot, planned, setup_at
+from noggin.core.dials import iso_dial
+from noggin.core.lighting import Settings
+from noggin.core.optics import handheld_limit
+from noggin.core.plan import Way
+from noggin.core.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
+from noggin.core.ways import advised, way_with
+from noggin.core.wording import signed, stops
+
+BRIGHTER: Stops = 2.0
+DARKER: Stops = 4.0
+"""How far the ladder goes to either side of what was planned."""
+
+
+@dataclass(frozen=True)
+class Rung:
+    """What to dial when the light has changed by `shift` stops (positive is brighter): the way as it is
+    then, whether it is another one than planned, what the key's power does, and what is lost."""
+
+    shift: Stops
+    way: Way
+    changed: bool
+    power: str
+    lost: tuple[str, ...]
+    time: datetime | None = None
+
+    @property
+    def planned(self) -> bool:
+        """Whether this is the light that was planned."""
+        return abs(self.shift) < TOLERANCE
+
+
+def ladder(setup: SetUp, way: Way, step: Stops = 1 / 3) -> tuple[Rung, ...]:
+    """A rung for every step of light, brightest first, each zone alike."""
+    count_up, count_down = round(BRIGHTER / step), round(DARKER / step)
+    shifts = [at * step for at in range(count_up, -count_down - 1, -1)]
+    return tuple(_rung(way, shifted(setup, shift), shift) for shift in shifts)
+
+
+def by_clock(slot: Slot, times: Sequence[datetime]) -> tuple[Rung, ...]:
+    """The same by the clock, from the way that is planned at the set-up's start."""
+    way, start = planned(slot), setup_at(slot.stand, slot.start)
+    rungs = []
+    for time in times:
+        then = setup_at(slot.stand, time)
+        shift = then.scene.background - start.scene.background
+        rungs.append(replace(_rung(way, then, shift), time=time))
+    return tuple(rungs)
+
+
+def shifted(setup: SetUp, shift: Stops) -> SetUp:
+    """The set-up with every zone brighter by so many stops."""
+    scene = setup.scene
+    return replace(
+        setup,
+        scene=replace(
+            scene,
+            background=scene.background + shift,
+            subject=scene.subject + shift,
+            sky=None if scene.sky is None else scene.sky + shift,
+            rim=None if scene.rim is None else scene.rim + shift,
+        ),
+    )
+
+
+def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
+    settings = followed(setup, way, shift)
+    now = way_with(setup, way.way, settings) if settings else None
+    if now is None or not now.feasible:
+        other = advised(setup)
+        if other.feasible or now is None:
+            now = other
+    changed = now.way != way.way or now.settings.stack != way.settings.stack
+    return Rung(shift, now, changed, power_words(way, now), tuple(_lost(way, setup, now)))
+
+
+def followed(setup: SetUp, way: Way, shift: Stops) -> Settings | None:
+    """The planned settings with the shutter following the light; at the slow end ISO rises for the rest.
+    None where the shutter cannot follow without another way, or a filter had better come off first."""
+    camera, planned_settings = setup.camera, way.settings
+    target = planned_settings.shutter.stops + shift
+    half = setup.dial_step / 2 + TOLERANCE
+    fastest = camera.fastest if way.lighting.hss else camera.sync
+    if target > fastest.stops + half or (way.lighting.hss and target < camera.sync.stops + half):
+        return None
+    if target >= camera.slowest.stops - half:
+        return replace(planned_settings, shutter=camera.shutters.nearest(target))
+    if planned_settings.stack.names:
+        return None
+    wanted = planned_settings.iso.stops + camera.slowest.stops - target
+    iso = iso_dial().nearest(min(wanted, camera.iso_high.stops))
+    return replace(planned_settings, shutter=camera.slowest, iso=iso)
+
+
+def power_words(before: Way, now: Way) -> str:
+    """What the key's power does from one way to another."""
+    was, is_now = before.lighting.key.down, now.lighting.key.down
+    if now.lighting.key.full is None:
+        return "cannot fire"
+    if is_now is None:
+        return "off" if was is not None else "stays off"
+    if was is None:
+        return "on"
+    if abs(is_now - was) < 0.05:
+        return "stays"
+    return f"{stops(abs(is_now - was))} {'down' if is_now > was else 'up'}"
+
+
+def _lost(planned_way: Way, setup: SetUp, now: Way) -> Iterator[str]:
+    """What is given up against the plan."""
+    yield from now.lacks
+    yield from (drawback for drawback in now.drawbacks if drawback not in planned_way.drawbacks)
+    old, new = planned_way.settings, now.settings
+    if new.aperture.stops > old.aperture.stops + TOLERANCE:
+        more = new.aperture.stops - old.aperture.stops
+        yield f"{stops(more)} of blur, at f/{new.aperture.label}"
+    if new.iso.stops > old.iso.stops + TOLERANCE:
+        yield f"ISO {new.iso.label}"
+    limit = handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
+    if new.shutter.value > limit >= old.shutter.value:
+        yield f"slower than {round(1 / limit)} by hand: steady it" if limit < 1 else "steady it"
+    reserve = now.reserve
+    if reserve is not None and planned_way.reserve is not None and reserve < planned_way.reserve - 0.5:
+        yield f"reserve {signed(reserve)}"

@@ -1,0 +1,136 @@
+"""A spot at a place: what daylight does to each zone of a picture taken there, as the day goes on.
+
+Readings shift the forecast for the rest of the day (see `daylight.Anchor`).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, time
+from functools import lru_cache
+
+from noggin.core import limits
+from noggin.core.daylight import Anchor, Daylight, Place, Sun, daylight
+from noggin.core.units import EV100, Stops
+
+SPOTS = {"open": "open ground", "shade": "in shade", "trees": "under trees"}
+"""Kinds of spot."""
+
+UNDER_TREES: Stops = 1.0
+"""What leaves take from open shade. Common practice, no source; they also turn it green."""
+
+SPOT_UNCERTAINTY: Stops = 0.5
+"""What is not known of a shade besides the sky: walls and trees around. Common practice, no source."""
+
+ZONES = {"sunlit": "sunlit side", "shaded": "shaded side", "sky": "sky"}
+"""What a reading of the day can be of."""
+
+
+@dataclass(frozen=True)
+class Spot:
+    """Open ground, shade or trees; shade may come and go at clock times (None: from first light, or to the
+    last)."""
+
+    kind: str = "open"
+    shade_from: time | None = None
+    shade_till: time | None = None
+
+    def __post_init__(self) -> None:
+        limits.check_choice("spot", self.kind, SPOTS)
+
+    def in_shade(self, at: datetime) -> bool:
+        """Whether the subject stands in shade at a local time."""
+        if self.kind == "open":
+            return False
+        if self.kind == "trees" or (self.shade_from is None and self.shade_till is None):
+            return True
+        clock = at.time()
+        begun = self.shade_from is None or clock >= self.shade_from
+        over = self.shade_till is not None and clock >= self.shade_till
+        return begun and not over
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """The light of one moment on a picture: the sun, EV100 of each zone (rim None: no direct sun behind),
+    the ± of all in stops, and whether the subject stands in shade."""
+
+    time: datetime
+    sun: Sun
+    background: EV100
+    subject: EV100
+    sky: EV100
+    rim: EV100 | None
+    uncertainty: Stops
+    in_shade: bool
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A reading at a known time: EV100 of a zone of ZONES, metered by a surface as `Place` states it."""
+
+    time: datetime
+    zone: str
+    ev: EV100
+
+    def __post_init__(self) -> None:
+        limits.check_choice("zone", self.zone, ZONES)
+        limits.EV.check("ev", self.ev)
+
+
+def anchor_at(place: Place, readings: Sequence[Taken], at: datetime) -> Anchor | None:
+    """The shift that holds at a time: that of the last reading before it; None before the first."""
+    before = [one for one in readings if one.time <= at]
+    if not before:
+        return None
+    last = max(before, key=lambda one: one.time)
+    return Anchor(last.ev - getattr(_light(_unfaced(place), last.time), last.zone), last.time)
+
+
+@lru_cache(maxsize=64)
+def _unfaced(place: Place) -> Place:
+    return replace(place, facing_deg=None)
+
+
+@lru_cache(maxsize=8192)
+def _light(place: Place, at: datetime) -> Daylight:
+    """A day's light, shared by the set-ups that stand in it."""
+    return daylight(place, at)
+
+
+@lru_cache(maxsize=8192)
+def outlook(place: Place, at: datetime, spot: Spot, readings: tuple[Taken, ...] = ()) -> Outlook:
+    """The light on a picture at a place and spot, the camera looking where `place.facing_deg` says.
+
+    Background: a surface turned to the camera, with the sun where it reaches it. Subject: the same in the
+    open, without the sun in shade, and a stop under that among trees. Rim: a surface that faces the sun,
+    where it stands behind the subject. Without a facing the background faces the sun and the subject is
+    turned from it.
+    """
+    light = _light(place, at)
+    full = _light(_unfaced(place), at)
+    anchor = anchor_at(place, readings, at)
+    shift = anchor.shift if anchor else 0.0
+    off = anchor.uncertainty(light) if anchor else light.uncertainty
+    shade = spot.in_shade(at)
+    subject = light.shaded if shade or place.facing_deg is None else light.sunlit
+    if spot.kind == "trees":
+        subject -= UNDER_TREES
+    if spot.kind != "open":
+        off = (off**2 + SPOT_UNCERTAINTY**2) ** 0.5
+    return Outlook(
+        at,
+        light.sun,
+        light.sunlit + shift,
+        subject + shift,
+        light.sky + shift,
+        full.sunlit + shift if _rims(light, place, shade) else None,
+        off,
+        shade,
+    )
+
+
+def _rims(light: Daylight, place: Place, shade: bool) -> bool:
+    """Whether the sun stands behind the subject and reaches it."""
+    if shade or light.sun.height_deg <= 0:
+        return False
+    return place.facing_deg is None or light.sunlit - light.shaded < 1e-9

@@ -1,0 +1,184 @@
+"""Checks of a day: set-ups that overlap, too little time to rebuild or recycle, batteries over the day,
+one thing in two places at once, the sun in the lens.
+"""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import timedelta
+from itertools import combinations, pairwise
+from math import acos, atan, ceil, cos, degrees, hypot, radians
+
+from noggin.core.course import Slot, planned
+from noggin.core.day import off_axis
+from noggin.core.daylight import sun_at
+from noggin.core.light import Light
+from noggin.core.plan import Way
+from noggin.core.wording import listed, percent
+
+REBUILD = timedelta(minutes=10)
+"""Time to take down, carry and set up again. Common practice, no source."""
+
+FRAMES_USUAL = 60
+"""Frames of a set-up where none are counted. Common practice, no source."""
+
+FLARE_DEG = 10.0
+"""How near to the edge of the frame the sun still flares. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Check:
+    """One thing wrong with a day, in words, and the places of the set-ups it is about."""
+
+    words: str
+    slots: tuple[int, ...]
+
+
+def checks(slots: Sequence[Slot], along: Mapping[str, int], *, packed: bool = False) -> tuple[Check, ...]:
+    """Everything that is wrong; `along` says how many of a thing go along, by its name (one unless said),
+    and `packed` that nothing else does."""
+    return (
+        *_overlaps(slots),
+        *_rebuilding(slots),
+        *(_left_behind(slots, along) if packed else ()),
+        *_twice(slots, along),
+        *_recycling(slots),
+        *_batteries(slots),
+        *_into_the_sun(slots),
+    )
+
+
+def _named(slot: Slot) -> str:
+    return f"‘{slot.setup.name}’"
+
+
+def _in_order(slots: Sequence[Slot]) -> list[tuple[int, Slot]]:
+    return sorted(enumerate(slots), key=lambda one: one[1].start)
+
+
+def _overlaps(slots: Sequence[Slot]) -> Iterator[Check]:
+    for (one, first), (other, second) in combinations(_in_order(slots), 2):
+        if second.start < first.end:
+            over = min(first.end, second.end) - second.start
+            minutes = int(over / timedelta(minutes=1))
+            yield Check(f"{_named(first)} and {_named(second)} overlap by {minutes} minutes.", (one, other))
+
+
+def _rebuilding(slots: Sequence[Slot]) -> Iterator[Check]:
+    for (one, first), (other, second) in pairwise(_in_order(slots)):
+        gap = second.start - first.end
+        if timedelta(0) <= gap < REBUILD:
+            minutes = int(gap / timedelta(minutes=1))
+            words = f"{minutes} minutes to rebuild from {_named(first)} to {_named(second)}: ten are usual."
+            yield Check(words, (one, other))
+
+
+def things(slot: Slot, along: Mapping[str, int]) -> Mapping[str, int]:
+    """How many of each thing a set-up needs: its lights, and the filters of the way that is planned."""
+    needed: Counter[str] = Counter()
+    for light in slot.setup.lights:
+        if light.name:
+            needed[_known(light.name, along)] += light.count
+    needed.update(planned(slot).settings.stack.names)
+    return needed
+
+
+def _known(name: str, along: Mapping[str, int]) -> str:
+    """A light's name in the kit: without the number that tells several of it apart."""
+    return name if name in along else name.rstrip("0123456789").rstrip() or name
+
+
+def _left_behind(slots: Sequence[Slot], along: Mapping[str, int]) -> Iterator[Check]:
+    for at, slot in enumerate(slots):
+        missing = [name for name in things(slot, along) if name not in along]
+        if missing:
+            are = "are" if len(missing) > 1 else "is"
+            yield Check(f"{listed(missing)} of {_named(slot)} {are} not in the bag.", (at,))
+
+
+def _twice(slots: Sequence[Slot], along: Mapping[str, int]) -> Iterator[Check]:
+    for (one, first), (other, second) in combinations(_in_order(slots), 2):
+        if second.start >= first.end:
+            continue
+        here, there = things(first, along), things(second, along)
+        shared = [name for name in here if name in there and here[name] + there[name] > along.get(name, 1)]
+        if shared:
+            words = f"{listed(shared)} would have to be in two places at once"
+            yield Check(f"{words}, in {_named(first)} and {_named(second)}.", (one, other))
+
+
+def frames_of(slot: Slot) -> int:
+    """Frames of a set-up: as counted, else the usual number."""
+    return slot.setup.intent.frames or FRAMES_USUAL
+
+
+def _recycling(slots: Sequence[Slot]) -> Iterator[Check]:
+    for at, slot in enumerate(slots):
+        if slot.setup.intent.frames is None:
+            continue
+        for light, power, _ in _powers(planned(slot)):
+            if light.battery is None:
+                continue
+            needs = timedelta(seconds=frames_of(slot) * light.battery.recycles_in(power))
+            if needs > slot.end - slot.start:
+                minutes = ceil(needs / timedelta(minutes=1))
+                words = f"{frames_of(slot)} frames take {light.says} {minutes} minutes to recycle"
+                yield Check(f"{_named(slot)}: {words}, {slot.minutes} are planned.", (at,))
+
+
+def _powers(way: Way) -> Iterator[tuple[Light, float, bool]]:
+    """Each light that fires, its power and whether in high-speed sync."""
+    for firing in way.lighting.firings:
+        if firing.power is not None:
+            yield firing.light, firing.power, firing.hss
+
+
+def charges(slots: Sequence[Slot]) -> Mapping[str, float]:
+    """How many charges of its battery each light uses over the day, by its name. Energy as in `supply`."""
+    used: dict[str, float] = defaultdict(float)
+    for slot in slots:
+        for light, power, hss in _powers(planned(slot)):
+            battery = light.battery
+            if battery is None:
+                continue
+            draw = battery.hss_draw if hss else 1.0
+            full = battery.pops * (1 + battery.overhead)
+            used[light.name or light.role] += frames_of(slot) * (power + battery.overhead) * draw / full
+    return dict(used)
+
+
+def _batteries(slots: Sequence[Slot]) -> Iterator[Check]:
+    for name, share in charges(slots).items():
+        if share > 1:
+            places = tuple(
+                at
+                for at, slot in enumerate(slots)
+                if any(light.name == name for light in slot.setup.lights)
+            )
+            words = (
+                f"{name} needs {percent(share)} of a charge over the day: a second battery, or less power."
+            )
+            yield Check(words, places)
+
+
+def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
+    for at, slot in enumerate(slots):
+        facing = slot.stand.place.facing_deg
+        sun = sun_at(slot.stand.place.lat, slot.stand.place.lon, slot.start)
+        if facing is None or sun.height_deg <= 0:
+            continue
+        sensor, focal = slot.setup.camera.sensor_mm, slot.setup.lens.focal_mm
+        half = degrees(atan(hypot(*sensor) / 2 / focal))
+        # Angle between the level axis of the lens and the sun.
+        along = cos(radians(sun.height_deg)) * cos(radians(off_axis(sun, facing)))
+        off = degrees(acos(max(-1.0, min(1.0, along))))
+        if off <= half:
+            yield Check(
+                f"{_named(slot)}: the sun stands in the picture. Never look at it through the finder.",
+                (at,),
+            )
+        elif off <= half + FLARE_DEG:
+            words = (
+                f"{_named(slot)}: the sun is {off - half:.0f}° outside the frame and flares: hood or flag."
+            )
+            yield Check(words, (at,))
