@@ -12,8 +12,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.camera import Camera
 from noggin.core.candidates import Offered
 from noggin.core.columns import Column, needed_flash
+from noggin.core.dials import Step
 from noggin.core.feasibility import POWER_MISS
 from noggin.core.light import Light
 from noggin.core.lighting import Lighting, light_up, opening, spare
@@ -132,15 +134,23 @@ def _full_levels(
     setup: SetUp, figures: _Figures, offered: Offered, camera_side: Column
 ) -> tuple[Table, Table]:
     """Each light's level at full power (NaN where it cannot take part), and what it has to spare."""
-    past = np.array([time.stops for time in offered.times]) - setup.camera.sync.stops
-    through = np.where(past > TOLERANCE, -figures.toll - past, 0.0)
-    spares = np.zeros_like(through)
-    for at, light in enumerate(setup.lights):
-        if light.pulse:
-            through[at] = [opening(setup, light, time) for time in offered.times]
-            spares[at] = [spare(setup, light, time) for time in offered.times]
+    through, spares = _through(setup.lights, setup.camera, offered.times)
     full = figures.reach - camera_side + through[:, offered.time_at]
     return full, spares[:, offered.time_at]
+
+
+@lru_cache(maxsize=128)
+def _through(lights: tuple[Light, ...], camera: Camera, times: tuple[Step, ...]) -> tuple[Table, Table]:
+    """What each time lets through of each light's full pop, and what that light then has to spare."""
+    figures = _figures(lights, camera.hss)
+    past = np.array([time.stops for time in times]) - camera.sync.stops
+    through = np.where(past > TOLERANCE, -figures.toll - past, 0.0)
+    spares = np.zeros_like(through)
+    for at, light in enumerate(lights):
+        if light.pulse:
+            through[at] = [opening(camera, light, time) for time in times]
+            spares[at] = [spare(camera, light, time) for time in times]
+    return through, spares
 
 
 def _needed_levels(setup: SetUp, figures: _Figures, needed: Column) -> Table:

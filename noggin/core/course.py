@@ -4,51 +4,95 @@ and the span in which it holds.
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime, timedelta
-from functools import lru_cache
+from datetime import date, datetime, timedelta, tzinfo
+from functools import cached_property, lru_cache
 from itertools import pairwise
+from math import inf
 from typing import Any
 
 from noggin.core import limits
-from noggin.core.daylight import Moment, Place
+from noggin.core.choosing import RESERVE_ENOUGH
+from noggin.core.daylight import Moment, Place, daylight
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.plan import Way
-from noggin.core.setup import SetUp
+from noggin.core.setup import Metered, SetUp
 from noggin.core.spot import Outlook, Spot, Taken, outlook
 from noggin.core.tables import TRUST
 from noggin.core.units import EV100, Stops
-from noggin.core.ways import advised, work_out
+from noggin.core.ways import advised, lit
 
 MINUTE = timedelta(minutes=1)
 
 LOOK = timedelta(minutes=5)
 """Step in which the light is looked at before a way is worked out in it."""
 
+COARSE: Stops = 6.0
 CHANGE: Stops = 1.5
-"""A way is worked out anew wherever the light has changed by this much, for between it nothing but the
-shutter moves …"""
+"""A way is worked out wherever the light has changed by COARSE, and between two such times that stand
+differently wherever it has changed by CHANGE, …"""
 
-LONGEST = timedelta(minutes=90)
+LONGEST = timedelta(minutes=120)
 """… and after this time at the latest."""
+
+ALIKE: Stops = 0.5
+"""Two reserves nearer than this stand alike."""
 
 OPEN = Spot()
 MEASURED = TRUST["measured"].plus_minus
 
 
+NEAR_DEG = 0.5
+"""Degrees within which the day's light is the same but for a few minutes of clock time."""
+
+
 @dataclass(frozen=True)
 class Stand:
-    """A picture where it is taken on one day: the set-up, the place with the camera's facing, the spot and
-    the day's readings."""
+    """A picture where it is taken on one day: the set-up, the place with the camera's facing, the day and
+    the zone its clocks keep, the spot and the day's readings."""
 
     setup: SetUp
     place: Place
     day: date
+    zone: tzinfo
     spot: Spot = OPEN
     readings: tuple[Taken, ...] = ()
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        # Worked out once: a day asks for the same stand hundreds of times.
+        return hash((self.setup, self.place, self.day, str(self.zone), self.spot, self.readings))
 
     def outlook(self, at: datetime) -> Outlook:
         """The day's light on it at a time."""
         return outlook(self.place, at, self.spot, self.readings)
+
+    @cached_property
+    def metered(self) -> Metered | None:
+        """What was read of it on this day and about here; zones that were estimated are None."""
+        scene = self.setup.scene
+        moment = scene.moment
+        if moment is None or _apart(moment.place, self.place) > NEAR_DEG:
+            return None
+        read = scene.metered or Metered(
+            moment.time,
+            scene.background if scene.background_pm <= MEASURED else None,
+            scene.subject if scene.subject_pm <= MEASURED else None,
+            scene.sky if scene.background_pm <= MEASURED else None,
+            scene.rim if scene.background_pm <= MEASURED else None,
+        )
+        return read if read.time.astimezone(self.zone).date() == self.day else None
+
+    @cached_property
+    def before(self) -> Outlook | None:
+        """The day's light when that was read."""
+        return None if self.metered is None else self.outlook(self.metered.time.astimezone(self.zone))
+
+
+def _apart(one: Place, other: Place) -> float:
+    return abs(one.lat - other.lat) + abs(one.lon - other.lon)
 
 
 @dataclass(frozen=True)
@@ -77,19 +121,14 @@ def setup_at(stand: Stand, at: datetime) -> SetUp:
     was estimated, or read on another day, is the forecast itself. Zones that are not in the picture stay
     out of it.
     """
-    scene, then = stand.setup.scene, stand.outlook(at)
-    basis = _basis(stand, at)
-    moved = {
-        "background": _moved(scene.background, scene.background_pm, basis, then, "background"),
-        "subject": _moved(scene.subject, scene.subject_pm, basis, then, "subject"),
-        "sky": None if scene.sky is None else _moved(scene.sky, MEASURED, basis, then, "sky"),
-        "rim": None if scene.rim is None else _moved(scene.rim, MEASURED, basis, then, "rim"),
-    }
+    scene, then, metered = stand.setup.scene, stand.outlook(at), stand.metered
+    moved = {zone: _moved(stand, zone, then) for zone in ("background", "subject", "sky", "rim")}
     held: dict[str, Any] = {zone: None if level is None else _held(level) for zone, level in moved.items()}
-    read = basis is not None and at == basis.time
+    read = metered is not None and at == metered.time
     changed = replace(
         scene,
         moment=Moment(stand.place, at),
+        metered=metered,
         background_pm=scene.background_pm if read else max(then.uncertainty, MEASURED),
         subject_pm=scene.subject_pm if read else max(then.uncertainty, MEASURED),
         **held,
@@ -97,27 +136,15 @@ def setup_at(stand: Stand, at: datetime) -> SetUp:
     return replace(stand.setup, scene=changed)
 
 
-def _basis(stand: Stand, at: datetime) -> Outlook | None:
-    """The light at the time that the set-up's own readings are from; None where they are of another day or
-    place."""
-    moment = stand.setup.scene.moment
-    if moment is None:
+def _moved(stand: Stand, zone: str, then: Outlook) -> EV100 | None:
+    if getattr(stand.setup.scene, zone) is None:
         return None
-    then = moment.time.astimezone(at.tzinfo)
-    away = abs(moment.place.lat - stand.place.lat) + abs(moment.place.lon - stand.place.lon)
-    return None if then.date() != stand.day or away > NEAR_DEG else stand.outlook(then)
-
-
-NEAR_DEG = 0.5
-"""Degrees within which the day's light is the same but for a few minutes of clock time."""
-
-
-def _moved(own: EV100, off: Stops, basis: Outlook | None, then: Outlook, zone: str) -> EV100 | None:
-    forecast = getattr(then, zone)
-    if basis is None or off > MEASURED or forecast is None:
-        return forecast if forecast is None else float(forecast)
-    before = getattr(basis, zone)
-    return float(forecast if before is None else own + forecast - before)
+    forecast: EV100 | None = getattr(then, zone)
+    own = None if stand.metered is None else getattr(stand.metered, zone)
+    before = None if stand.before is None else getattr(stand.before, zone)
+    if own is None or before is None or forecast is None:
+        return forecast
+    return float(own + forecast - before)
 
 
 def _held(level: EV100) -> EV100:
@@ -152,42 +179,75 @@ class Standing:
 @lru_cache(maxsize=8192)
 def standing(stand: Stand, key: str, at: datetime) -> Standing:
     """How one way stands in the light of a time."""
-    way = work_out(setup_at(stand, at), key)
-    if way.feasible:
-        return Standing(at, HOLDS, way.reserve)
-    state = IDLE if way.lacks == (NOTHING_TO_TAKE_AWAY,) else LACKS
-    return Standing(at, state, way.reserve, way.lacks[0])
+    lighting, lacks = lit(setup_at(stand, at), key)
+    reserve = lighting.key.reserve
+    if not lacks:
+        return Standing(at, HOLDS, reserve)
+    return Standing(at, IDLE if lacks == (NOTHING_TO_TAKE_AWAY,) else LACKS, reserve, lacks[0])
 
 
 @lru_cache(maxsize=1024)
 def course(stand: Stand, key: str, first: datetime, last: datetime) -> tuple[Standing, ...]:
     """One way of a set-up from first to last, as a line that can be drawn: wherever its state changes, the
     last minute of the one and the first of the other stand beside each other."""
-    told = [standing(stand, key, at) for at in _moments(stand, first, last)]
+    told = [standing(stand, key, at) for at in _moments(_unfaced(stand.place), first, last)]
     line = told[:1]
     for before, after in pairwise(told):
-        if before.state != after.state:
-            edge = _edge(lambda at, now=after.state: standing(stand, key, at).state == now, before, after)  # type: ignore[misc]
-            line += [standing(stand, key, edge - MINUTE), standing(stand, key, edge)]
-        line.append(after)
+        line += [*_between(stand, key, before, after), after]
     return tuple(dict.fromkeys(line))
 
 
-def _moments(stand: Stand, first: datetime, last: datetime) -> Iterator[datetime]:
-    """Times at which the light is another."""
-    taken, known = first, stand.outlook(first)
-    yield first
-    before = first
+def _between(stand: Stand, key: str, before: Standing, after: Standing) -> Iterator[Standing]:
+    """What stands between two times, as finely as the light and the standing change."""
+    changes, same = _light_change(stand, before.time, after.time), before.state == after.state
+    if (same and _alike(before, after)) or (same and changes <= CHANGE):
+        return
+    if changes > CHANGE and after.time - before.time > LOOK:
+        half = before.time + ((after.time - before.time) / 2 // MINUTE) * MINUTE
+        middle = standing(stand, key, half)
+        yield from _between(stand, key, before, middle)
+        yield middle
+        yield from _between(stand, key, middle, after)
+    elif not same:
+        edge = _edge(lambda at: standing(stand, key, at).state == after.state, before, after)
+        yield standing(stand, key, edge - MINUTE)
+        yield standing(stand, key, edge)
+
+
+def _alike(one: Standing, other: Standing) -> bool:
+    """Whether two that stand in one state need nothing between them to be drawn."""
+    if one.state == IDLE:
+        return True
+    if one.reserve is None or other.reserve is None:
+        return one.reserve is other.reserve
+    most = RESERVE_ENOUGH if one.state == HOLDS else inf
+    return abs(min(one.reserve, most) - min(other.reserve, most)) <= ALIKE
+
+
+def _light_change(stand: Stand, one: datetime, other: datetime) -> Stops:
+    before, after = stand.outlook(one), stand.outlook(other)
+    return max(abs(before.background - after.background), abs(before.subject - after.subject))
+
+
+@lru_cache(maxsize=64)
+def _moments(place: Place, first: datetime, last: datetime) -> tuple[datetime, ...]:
+    """Times at which the light of a place is another."""
+    found = [first]
+    before, known = first, daylight(place, first).sunlit
     for at in _every(first, last, LOOK):
-        light = stand.outlook(at)
-        changed = max(abs(light.background - known.background), abs(light.subject - known.subject))
-        if changed > CHANGE and before > taken:
-            yield before
-            taken, known = before, stand.outlook(before)
-        elif at - taken >= LONGEST or at == last:
-            yield at
-            taken, known = at, light
+        level = daylight(place, at).sunlit
+        if abs(level - known) > COARSE and before > found[-1]:
+            found.append(before)
+            known = daylight(place, before).sunlit
+        if at - found[-1] >= LONGEST or at == last:
+            found.append(at)
+            known = level
         before = at
+    return tuple(found)
+
+
+def _unfaced(place: Place) -> Place:
+    return replace(place, facing_deg=None)
 
 
 def _every(first: datetime, last: datetime, step: timedelta) -> Iterator[datetime]:

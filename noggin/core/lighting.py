@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from noggin.core import exposure, flash
+from noggin.core.camera import Camera
 from noggin.core.dials import Step
 from noggin.core.filters import NO_FILTER, Stack
 from noggin.core.flash import Term
@@ -131,34 +132,32 @@ def past_sync(setup: SetUp, settings: Settings) -> bool:
     return settings.shutter.stops > setup.camera.sync.stops
 
 
-def open_time(setup: SetUp, shutter: Step) -> Seconds:
+def open_time(camera: Camera, shutter: Step) -> Seconds:
     """How long the middle of the frame stays open to a pop fired at full opening, at or under sync."""
-    camera = setup.camera
     return shutter.value - (camera.travel_s / 2 if camera.shutter == "focal_plane" else 0.0)
 
 
-def opening(setup: SetUp, light: Light, shutter: Step) -> Stops | None:
+def opening(camera: Camera, light: Light, shutter: Step) -> Stops | None:
     """What the shutter does to a full pop: at or slower than sync nothing, but for the part of a slow
     pulse that the opening misses; past sync the toll and the time; None where it cannot take part."""
-    sync = setup.camera.sync
-    if shutter.stops <= sync.stops:
-        return 0.0 if light.pulse is None else light.pulse.caught(open_time(setup, shutter))
-    if light.hss_toll is None or not setup.camera.hss:
+    if shutter.stops <= camera.sync.stops:
+        return 0.0 if light.pulse is None else light.pulse.caught(open_time(camera, shutter))
+    if light.hss_toll is None or not camera.hss:
         return None
-    return flash.past_sync(shutter.stops, sync.stops) - light.hss_toll
+    return flash.past_sync(shutter.stops, camera.sync.stops) - light.hss_toll
 
 
-def spare(setup: SetUp, light: Light, shutter: Step) -> Stops:
+def spare(camera: Camera, light: Light, shutter: Step) -> Stops:
     """How far a head that cuts its pulse can be turned down before a short opening passes less: what
     the opening misses is the tail, which lower power does not fire."""
-    if light.pulse is None or light.pulse.head != "cut" or shutter.stops > setup.camera.sync.stops:
+    if light.pulse is None or light.pulse.head != "cut" or shutter.stops > camera.sync.stops:
         return 0.0
-    return -light.pulse.caught(open_time(setup, shutter))
+    return -light.pulse.caught(open_time(camera, shutter))
 
 
 def full_level(setup: SetUp, light: Light, settings: Settings) -> Stops | None:
     """A light's level at full power; None past sync where it cannot do high-speed sync."""
-    through = opening(setup, light, settings.shutter)
+    through = opening(setup.camera, light, settings.shutter)
     if through is None:
         return None
     return light.reach - settings.aperture.stops + settings.iso.stops - settings.stack.stops + through
@@ -190,7 +189,9 @@ def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, .
     sync = setup.camera.sync
     if not past_sync(setup, settings):
         if light.pulse is not None:
-            terms.append(Term("pulse cut off", light.pulse.caught(open_time(setup, settings.shutter))))
+            terms.append(
+                Term("pulse cut off", light.pulse.caught(open_time(setup.camera, settings.shutter)))
+            )
     elif light.hss_toll is not None:
         terms.append(Term("high-speed toll", -light.hss_toll))
         shorter = flash.past_sync(settings.shutter.stops, sync.stops)
@@ -224,7 +225,7 @@ def _fire(setup: SetUp, light: Light, settings: Settings, needed_flash: Stops | 
         needed = needed_flash - setup.key_and_fill + light.relative
     elif not light.lights_subject:
         needed = setup.intent.subject_level + light.relative
-    full, more = full_level(setup, light, settings), spare(setup, light, settings.shutter)
+    full, more = full_level(setup, light, settings), spare(setup.camera, light, settings.shutter)
     down = None
     if full is not None and needed is not None:
         down = dialled_down(full - needed + more, light.power_step, light.power_min)

@@ -4,6 +4,7 @@ Value objects are frozen and check themselves; a refusal names the figure as the
 """
 
 from dataclasses import dataclass, field
+from datetime import datetime
 from functools import cached_property
 from itertools import pairwise
 
@@ -35,11 +36,24 @@ PREFERENCES = {
 
 
 @dataclass(frozen=True)
+class Metered:
+    """Zones as they were read at a time, from which those of the scene were moved with the day's light;
+    None where a zone was not read."""
+
+    time: datetime
+    background: EV100 | None = None
+    subject: EV100 | None = None
+    sky: EV100 | None = None
+    rim: EV100 | None = None
+
+
+@dataclass(frozen=True)
 class Scene:
     """What is there: distances from the lens, EV100 of each zone, the subject's speed in m/s.
 
     `faces_m` are the distances of several faces from the lens, `background_pm` and `subject_pm` the ±
-    of the readings in stops, `gust_m_s` the wind, `moment` where and when, where that is known.
+    of the readings in stops, `gust_m_s` the wind, `moment` where and when, where that is known,
+    and `metered` what was read before the zones were moved to that moment.
     """
 
     subject_distance_m: Metres
@@ -54,6 +68,7 @@ class Scene:
     subject_pm: Stops = TRUST["measured"].plus_minus
     gust_m_s: float | None = None
     moment: Moment | None = None
+    metered: Metered | None = None
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)

@@ -1,5 +1,5 @@
 """Checks of a day: set-ups that overlap, too little time to rebuild or recycle, batteries over the day,
-one thing in two places at once, the sun in the lens.
+one thing in two places at once or left behind, the sun in the lens, light that goes before the end.
 """
 
 from collections import Counter, defaultdict
@@ -9,11 +9,12 @@ from datetime import timedelta
 from itertools import combinations, pairwise
 from math import acos, atan, ceil, cos, degrees, hypot, radians
 
-from noggin.core.course import Slot, planned
+from noggin.core.course import LACKS, MINUTE, Slot, planned, setup_at, standing
 from noggin.core.day import off_axis
 from noggin.core.daylight import sun_at
 from noggin.core.light import Light
 from noggin.core.plan import Way
+from noggin.core.ways import advised
 from noggin.core.wording import listed, percent
 
 REBUILD = timedelta(minutes=10)
@@ -45,6 +46,7 @@ def checks(slots: Sequence[Slot], along: Mapping[str, int], *, packed: bool = Fa
         *_recycling(slots),
         *_batteries(slots),
         *_into_the_sun(slots),
+        *_losing_light(slots),
     )
 
 
@@ -182,3 +184,11 @@ def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
                 f"{_named(slot)}: the sun is {off - half:.0f}° outside the frame and flares: hood or flag."
             )
             yield Check(words, (at,))
+
+
+def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
+    for at, slot in enumerate(slots):
+        way, last = planned(slot), slot.end - MINUTE
+        then = standing(slot.stand, way.way, last)
+        if way.feasible and then.state == LACKS and not advised(setup_at(slot.stand, last)).feasible:
+            yield Check(f"{_named(slot)}: before it ends no way holds: {then.lacks}.", (at,))

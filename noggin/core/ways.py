@@ -46,13 +46,17 @@ def advised(setup: SetUp) -> Way:
 
 def work_out(setup: SetUp, key: str) -> Way:
     """One way by its key in METHODS, without the words that compare it with the others."""
+    return _way(setup, key, *lit(setup, key))
+
+
+def lit(setup: SetUp, key: str) -> tuple[Lighting, tuple[str, ...]]:
+    """The best settings of one way with its lights, and what it lacks."""
     offered = OFFERS[key](setup)
     if key == "within_sync":
         lighting = choose_with_least_iso(setup, offered)
     else:
         lighting = choose(setup, offered if len(offered) else candidates.wall_alone(setup))
-    lacks = tuple(way_lacks(setup, key, lighting, candidates.surplus(setup)))
-    return _way(setup, key, lighting, lacks)
+    return lighting, tuple(way_lacks(setup, key, lighting, candidates.surplus(setup)))
 
 
 def way_with(setup: SetUp, key: str, settings: Settings) -> Way:

@@ -74,6 +74,7 @@ def with_estimate(document: Document) -> dict[str, Any]:
         raise Refused("scene.place", "say where and when first")
     light = daylight(moment.place, moment.time)
     zones, scene = copy["scene"]["ev100"], copy["scene"]
+    scene.pop("metered", None)
     for zone, level in (
         ("background", light.sunlit),
         ("subject", light.shaded),
@@ -89,7 +90,7 @@ def with_estimate(document: Document) -> dict[str, Any]:
 def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:
     """A copy with the zones, their ±, place and time of a core set-up whose moment is known."""
     copy: dict[str, Any] = deepcopy(dict(document))
-    scene, moment = then.scene, then.scene.moment
+    scene, moment, metered = then.scene, then.scene.moment, then.scene.metered
     assert moment is not None  # noqa: S101 - it was placed on a day
     zones = {
         "background": scene.background,
@@ -100,6 +101,11 @@ def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:
     copy["scene"]["ev100"] = {zone: None if ev is None else round(ev, 2) for zone, ev in zones.items()}
     off = {"background": round(scene.background_pm, 2), "subject": round(scene.subject_pm, 2)}
     copy["scene"]["uncertainty"] = {**off, "sky": off["background"], "rim": off["background"]}
+    if metered is not None:
+        read = {zone: getattr(metered, zone) for zone in zones}
+        copy["scene"]["metered"] = {"time": metered.time.isoformat(timespec="minutes")} | {
+            zone: ev for zone, ev in read.items() if ev is not None
+        }
     place = moment.place
     copy["scene"]["place"] = {
         "lat": place.lat,

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from functools import partial
+from functools import lru_cache, partial
 from typing import Annotated, Any
-from zoneinfo import ZoneInfo
+from zoneinfo import ZoneInfo, available_timezones
 
 from pydantic import (
     AfterValidator,
@@ -128,6 +128,12 @@ def is_zone(name: str) -> bool:
     except (KeyError, OSError, ValueError):
         return False
     return True
+
+
+@lru_cache(maxsize=1)
+def zones() -> tuple[str, ...]:
+    """Every time zone of the system's list, by continent and city."""
+    return tuple(sorted(name for name in available_timezones() if "/" in name and name[:4] != "Etc/"))
 
 
 def _zone(name: str) -> str:

@@ -67,6 +67,19 @@ class Place(Part):
         return daylight.Moment(place, instant(self.time, self.tz))
 
 
+class Metered(Part):
+    """Zones as they were read, before they were moved with the day's light to the time of the place."""
+
+    time: Clock
+    background: Ev | None = None
+    subject: Ev | None = None
+    sky: Ev | None = None
+    rim: Ev | None = None
+
+    def core(self, tz: str) -> setup.Metered:
+        return setup.Metered(instant(self.time, tz), **self.model_dump(exclude={"time"}))
+
+
 FacesFromLens = Annotated[
     list[Annotated[float, Within(limits.SUBJECT_DISTANCE)]], Field(max_length=limits.FACES_MOST)
 ]
@@ -81,8 +94,10 @@ class Scene(Part):
     uncertainty: Readings = added(Readings())
     gust_m_s: Annotated[float, Within(limits.GUST)] | None = added(None)
     place: Place | None = added(None)
+    metered: Metered | None = added(None)
 
     def core(self) -> setup.Scene:
+        metered = self.metered.core(self.place.tz) if self.metered and self.place else None
         return setup.Scene(
             self.subject_distance_m,
             self.background_distance_m,
@@ -92,6 +107,7 @@ class Scene(Part):
             subject_pm=plus_minus(self.uncertainty.subject),
             gust_m_s=self.gust_m_s,
             moment=self.place.core() if self.place else None,
+            metered=metered,
             **self.ev100.model_dump(),
         )
 

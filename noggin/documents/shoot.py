@@ -134,7 +134,12 @@ class _AnyShoot(Part):
     def slot(self, one: _AnySlot, setup: SetUp) -> course.Slot:
         """A set-up on this day."""
         stand = course.Stand(
-            setup, self.core_place(one.facing_deg), self.day(), one.spot.core(), self.taken()
+            setup,
+            self.core_place(one.facing_deg),
+            self.day(),
+            ZoneInfo(self.place.tz),
+            one.spot.core(),
+            self.taken(),
         )
         return course.Slot(stand, self.at(one.start), one.minutes)
 

@@ -58,7 +58,7 @@ SHOOT_ENTRIES = {
         Entry("name", "Called", ("name",), read_name, str),
         Entry("date", "Date", ("date",), _date, str, stepped=_date_step),
         Entry(
-            "where",
+            "place",
             "Place",
             ("place",),
             read_coordinates,

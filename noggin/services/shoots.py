@@ -9,9 +9,22 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core import limits
-from noggin.core.course import OPEN, Slot, Span, Standing, best_span, course, planned, setup_at
+from noggin.core.course import (
+    HOLDS,
+    IDLE,
+    OPEN,
+    Slot,
+    Span,
+    Standing,
+    best_span,
+    course,
+    planned,
+    setup_at,
+    standing,
+)
 from noggin.core.day import Stretch, SunDay, light_span, stretches, sun_day
 from noggin.core.errors import NogginError, Refused, Unreadable
+from noggin.core.plan import Way
 from noggin.core.quantities import read_zone
 from noggin.core.setup import SetUp
 from noggin.core.spot import ZONES, Outlook, outlook
@@ -48,6 +61,11 @@ class Placed:
     def name(self) -> str:
         """What the set-up is called."""
         return self.slot.setup.name if self.slot else "a set-up that was laid aside"
+
+    @property
+    def way(self) -> Way | None:
+        """The way that is planned for it."""
+        return planned(self.slot) if self.slot else None
 
 
 @dataclass(frozen=True)
@@ -133,6 +151,19 @@ class Day:
         """How the way that is planned for a set-up stands through the day."""
         return course(slot.stand, planned(slot).way, *self.span)
 
+    def until(self, slot: Slot) -> str:
+        """Until when the way that is planned stands as it does at the start, and what comes then, in words;
+        empty where it stays so."""
+        line = self.course(slot)
+        then = next((one for one in line if one.time > slot.start and one.state != self._state(slot)), None)
+        if then is None:
+            return ""
+        after = {HOLDS: "it holds", IDLE: "no longer needed"}.get(then.state, then.lacks)
+        return f"till {then.time:%H:%M}, then {after}"
+
+    def _state(self, slot: Slot) -> str:
+        return standing(slot.stand, planned(slot).way, slot.start).state
+
     def best(self, slot: Slot, way: str, least: Stops) -> Span | None:
         """When a way holds with so much in reserve."""
         return best_span(slot, way, least, *self.span)
@@ -160,7 +191,7 @@ def open_shoot(store: Store, shoot_id: int) -> Day:
 
 
 def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
-    """A shoot from what was typed for name, date, where and tz; its number. Raises Mistyped."""
+    """A shoot from what was typed for name, date, place and tz; its number. Raises Mistyped."""
     problems: dict[str, str] = {}
     document: dict[str, Any] = {"name": "", "date": "", "place": {"lat": 0.0, "lon": 0.0, "tz": "UTC"}}
     for key in NEW:
@@ -176,17 +207,17 @@ def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
             return store.shoots.add(normal_shoot(document), clock()).id
         except BadDocument as bad:
             for fault in bad.faults:
-                key = next((key for key in NEW if fault.path in _paths(key)), "where")
+                key = next((key for key in NEW if fault.path in _paths(key)), "place")
                 problems[key] = fault.problem
     raise Mistyped(problems)
 
 
-NEW = ("name", "date", "where", "tz")
+NEW = ("name", "date", "place", "tz")
 """What must be said of a new shoot."""
 
 
 def _paths(key: str) -> tuple[str, ...]:
-    return {"where": ("place.lat", "place.lon"), "tz": ("place.tz",)}.get(key, (key,))
+    return {"place": ("place.lat", "place.lon"), "tz": ("place.tz",)}.get(key, (key,))
 
 
 class Mistyped(NogginError):
@@ -298,13 +329,14 @@ def take_place(store: Store, clock: Clock, shoot_id: int, found: Waypoint) -> Da
 
 @dataclass(frozen=True)
 class OnDay:
-    """A set-up's place on a day: the shoot and its slot."""
+    """A set-up's place on a day: the shoot, and its slot there."""
 
-    day: Day
-    placed: Placed
+    shoot_id: int
+    name: str
+    at: int
     slot: Slot
 
-    @property
+    @cached_property
     def then(self) -> SetUp:
         """The set-up in the day's light at its start."""
         return setup_at(self.slot.stand, self.slot.start)
@@ -321,37 +353,45 @@ TAKEN: Stops = 0.06
 """Two lights nearer than this are the same."""
 
 
-def days_of(store: Store, setup_id: int) -> tuple[OnDay, ...]:
+def days_of(store: Store, setup_id: int, setup: SetUp) -> tuple[OnDay, ...]:
     """The days that a set-up stands on."""
-    named = f'"setup": {setup_id},', f'"setup": {setup_id}}}'
-    numbers = [number for number, text in store.shoots.texts().items() if any(one in text for one in named)]
-    days = (open_shoot(store, number) for number in numbers)
+    days = ((number, _kept(text)) for number, text in store.shoots.texts().items())
     return tuple(
-        OnDay(day, placed, placed.slot)
-        for day in days
-        for placed in day.slots
-        if placed.slot and placed.setup_id == setup_id
+        OnDay(number, shoot.name, at, shoot.slot(one, setup))
+        for number, shoot in days
+        for at, one in enumerate(shoot.slots)
+        if one.setup == setup_id
     )
+
+
+@lru_cache(maxsize=64)
+def _kept(text: str) -> KeptShoot:
+    return kept_shoot(json.loads(text))
 
 
 def take_light(store: Store, clock: Clock, setup_id: int, shoot_id: int, at: int) -> Opened:
     """The set-up in the light of its start on a day, as one step. Raises NotKept."""
-    day = open_shoot(store, shoot_id)
-    slot = next((one.slot for one in day.slots if one.at == at and one.setup_id == setup_id), None)
-    if slot is None:
-        raise NotKept("That set-up does not stand there on that day.")
+    slot = _slot(open_shoot(store, shoot_id), at, setup_id)
     then = setup_at(slot.stand, slot.start)
     label = f"light of {slot.start:%H:%M} taken"
     return act_on(store, clock, setup_id, label, lambda document: with_light_of(document, then))
+
+
+def _slot(day: Day, at: int, setup_id: int | None = None) -> Slot:
+    """A set-up's place on a day. Raises NotKept."""
+    for one in day.slots:
+        if one.slot and one.at == at and setup_id in (None, one.setup_id):
+            return one.slot
+    raise NotKept("That set-up does not stand there on that day any more.")
 
 
 def move_to_best(store: Store, clock: Clock, shoot_id: int, at: int, way: str, least: Stops) -> Day:
     """A set-up to the nearest start from which a way holds to its end with so much in reserve, in steps of
     five minutes. Raises NotKept, Refused."""
     day = open_shoot(store, shoot_id)
-    slot = next((one.slot for one in day.slots if one.at == at), None)
-    span = day.best(slot, way, least) if slot else None
-    if slot is None or span is None:
+    slot = _slot(day, at)
+    span = day.best(slot, way, least)
+    if span is None:
         raise Refused("start", "there is no time of this day at which it holds")
     last = max(span.start, span.end - timedelta(minutes=slot.minutes))
     wanted = min(max(slot.start, span.start), last)

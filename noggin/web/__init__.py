@@ -15,7 +15,7 @@ from noggin.core.particulars import particulars
 from noggin.core.plan import METHODS
 from noggin.services.clock import system_clock
 from noggin.store.kept import Store
-from noggin.web import bags, bench, drawings, errors, kit, measure, open_formats, reach, setups
+from noggin.web import bags, bench, drawings, errors, kit, measure, open_formats, reach, setups, shoots
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_readers_unit
 
@@ -78,5 +78,6 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.register_blueprint(kit.pages)
     app.register_blueprint(bags.pages)
     app.register_blueprint(reach.pages)
+    app.register_blueprint(shoots.pages)
     errors.register(app)
     return app

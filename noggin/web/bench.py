@@ -13,8 +13,10 @@ from noggin.documents.entry import Entry
 from noggin.documents.gear import Light
 from noggin.documents.light_entries import LIGHT_ENTRIES
 from noggin.services import setups as services
+from noggin.services import shoots
+from noggin.services.looking import DEFAULT_LEAST, LEASTS, look_at
 from noggin.services.setups import Opened
-from noggin.web.wiring import wants_part, wiring
+from noggin.web.wiring import steps, wants_part, wiring
 
 pages = Blueprint("bench", __name__)
 
@@ -184,7 +186,7 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
     """Take one figure as typed (`text`), or moved by steps (`by`)."""
     wired = wiring()
     text = request.form.get("text", "")
-    by = _steps(request.form.get("by"))
+    by = steps(request.form.get("by"))
     if by is None:
         opened = services.enter(wired.store, wired.clock, setup_id, key, text)
     else:
@@ -236,20 +238,32 @@ def estimate(setup_id: int) -> ResponseReturnValue:
     return _answer(services.take_estimate(wiring().store, wiring().clock, setup_id))
 
 
+@pages.get("/setups/<int:setup_id>/days/<int:shoot_id>/<int:at>/<way>")
+def best_time(setup_id: int, shoot_id: int, at: int, way: str) -> str:
+    """When a way of a set-up holds on a day it stands on."""
+    if way not in METHODS:
+        abort(404)
+    look = look_at(shoots.open_shoot(wiring().store, shoot_id), at, request.args.get("least", ""), "")
+    if look is None or (look.placed.at, look.placed.setup_id) != (at, setup_id):
+        abort(404)
+    return render_template("bench/_best.html", look=look, method=METHODS[way], key=way, leasts=LEASTS)
+
+
+@pages.post("/setups/<int:setup_id>/days/<int:shoot_id>/<int:at>")
+def take_light(setup_id: int, shoot_id: int, at: int) -> ResponseReturnValue:
+    """The set-up in the light of its start on a day; with `way`, moved first to where that way holds."""
+    store, clock = wiring().store, wiring().clock
+    way = request.form.get("way", "")
+    if way in METHODS:
+        shoots.move_to_best(store, clock, shoot_id, at, way, LEASTS[DEFAULT_LEAST][0])
+    return _answer(shoots.take_light(store, clock, setup_id, shoot_id, at))
+
+
 @pages.post("/setups/<int:setup_id>/pin")
 def pin(setup_id: int) -> ResponseReturnValue:
     """Keep this version to compare with (`pinned` 1), or let it go."""
     pinned = request.form.get("pinned") == "1"
     return _answer(services.pin(wiring().store, wiring().clock, setup_id, pinned))
-
-
-def _steps(text: str | None) -> int | None:
-    """How many steps a stepper asks for; None where a figure was typed instead."""
-    if text is None:
-        return None
-    if text not in ("-1", "1"):
-        abort(400, "A stepper moves one step up or down.")
-    return int(text)
 
 
 def _changed_elsewhere(opened: Opened) -> bool:
@@ -279,6 +293,7 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         elsewhere=_changed_elsewhere(opened),
         groups=GROUPS,
         lights=tuple(lights(opened)),
+        on_days=shoots.days_of(wiring().store, opened.id, opened.setup),
         shortcuts=SHORTCUTS,
         typed=TYPED,
         **more,

@@ -16,7 +16,7 @@ from noggin.documents.reading import read_object
 from noggin.services import fits, kit, kit_document, measuring, readings_csv, simulation
 from noggin.services.measuring import Filled
 from noggin.services.pieces import Piece
-from noggin.web.wiring import wants_part, wiring
+from noggin.web.wiring import file, wants_part, wiring
 
 pages = Blueprint("kit", __name__)
 
@@ -222,19 +222,13 @@ def _sheet(piece: Piece, filled: Filled) -> str:
 def document() -> Response:
     """The kit document."""
     text = json.dumps(kit_document.kit_document(wiring().store), indent=2, ensure_ascii=False) + "\n"
-    return _file(text, "application/json", "kit.json")
+    return file("noggin", "kit.json", text, "application/json")
 
 
 @pages.get("/kit/readings.csv")
 def readings() -> Response:
     """Every reading that was kept, one a row."""
-    return _file(readings_csv.readings_csv(wiring().store), "text/csv", "readings.csv")
-
-
-def _file(text: str, kind: str, name: str) -> Response:
-    answer = Response(text, content_type=f"{kind}; charset=utf-8")
-    answer.headers["Content-Disposition"] = f'attachment; filename="noggin-{name}"'
-    return answer
+    return file("noggin", "readings.csv", readings_csv.readings_csv(wiring().store), "text/csv")
 
 
 @pages.get("/kit/import")

@@ -3,7 +3,6 @@
 import csv
 import io
 import json
-import re
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -15,10 +14,9 @@ from noggin.documents.plan import FORMAT as PLAN_FORMAT
 from noggin.documents.plan import plan_document, read_plan
 from noggin.documents.reading import read_object
 from noggin.services import setups as services
-from noggin.services.setups import Opened
 from noggin.web import drawings
 from noggin.web.bench import looked_at
-from noggin.web.wiring import wiring
+from noggin.web.wiring import file, wiring
 
 pages = Blueprint("open_formats", __name__)
 
@@ -28,7 +26,7 @@ def setup_json(setup_id: int) -> Response:
     """The set-up document."""
     opened = services.open_setup(wiring().store, setup_id)
     text = json.dumps(opened.document, indent=2, ensure_ascii=False) + "\n"
-    return _file(opened, text, "application/json", "setup.json")
+    return file(opened.setup.name, "setup.json", text, "application/json")
 
 
 @pages.get("/setups/<int:setup_id>/plan.json")
@@ -36,7 +34,9 @@ def plan_json(setup_id: int) -> Response:
     """The plan document."""
     opened = services.open_setup(wiring().store, setup_id)
     document = plan_document(opened.plan, remedies(opened.plan), opened.document.get("notes"))
-    return _file(opened, document.model_dump_json(indent=2) + "\n", "application/json", "plan.json")
+    return file(
+        opened.setup.name, "plan.json", document.model_dump_json(indent=2) + "\n", "application/json"
+    )
 
 
 @pages.get("/setups/<int:setup_id>/ways.csv")
@@ -49,7 +49,7 @@ def plan_csv(setup_id: int) -> Response:
     for way in opened.plan.ways:
         figures = [row.text(way) for row in ROWS]
         writer.writerow([opened.setup.name, way.label, way.feasible, *figures, "; ".join(way.lacks)])
-    return _file(opened, out.getvalue(), "text/csv", "ways.csv")
+    return file(opened.setup.name, "ways.csv", out.getvalue(), "text/csv")
 
 
 @pages.get("/setups/<int:setup_id>/sketch.svg")
@@ -60,7 +60,7 @@ def sketch_svg(setup_id: int) -> Response:
     text = render_template(
         "drawings/sketch.svg", sketch=drawings.sketch(opened.setup, way), opened=opened, way=way
     )
-    return _file(opened, text, "image/svg+xml", "sketch.svg")
+    return file(opened.setup.name, "sketch.svg", text, "image/svg+xml")
 
 
 @pages.post("/setups/import")
@@ -86,11 +86,3 @@ def bring_in() -> ResponseReturnValue:
 def bring_in_page() -> str:
     """Where a document is given."""
     return render_template("setups/import.html", faults=[], pasted="")
-
-
-def _file(opened: Opened, text: str, kind: str, name: str) -> Response:
-    """A text to be saved under the set-up's name."""
-    slug = re.sub(r"[^a-z0-9]+", "-", opened.setup.name.lower()).strip("-")[:60] or "set-up"
-    answer = Response(text, content_type=f"{kind}; charset=utf-8")
-    answer.headers["Content-Disposition"] = f'attachment; filename="{slug}-{name}"'
-    return answer

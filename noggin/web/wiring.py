@@ -1,10 +1,11 @@
 """What the pages work with: the store and the clock, held by the application."""
 
+import re
 from contextlib import ExitStack
 from dataclasses import dataclass
 from typing import cast
 
-from flask import Flask, current_app, g, request
+from flask import Flask, Response, abort, current_app, g, request
 
 from noggin.core.wording import distances_in
 from noggin.services.clock import Clock
@@ -27,6 +28,23 @@ def wiring() -> Wiring:
 def wants_part() -> bool:
     """Whether the request comes from the page itself and takes a part of it."""
     return request.headers.get("HX-Request") == "true"
+
+
+def steps(text: str | None) -> int | None:
+    """How many steps a stepper asks for; None where a figure was typed instead."""
+    if text is None:
+        return None
+    if text not in ("-1", "1"):
+        abort(400, "A stepper moves one step up or down.")
+    return int(text)
+
+
+def file(name: str, ending: str, content: bytes | str, kind: str) -> Response:
+    """Something to be saved under the name of what it is of."""
+    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60] or "noggin"
+    answer = Response(content, content_type=f"{kind}; charset=utf-8")
+    answer.headers["Content-Disposition"] = f'attachment; filename="{slug}-{ending}"'
+    return answer
 
 
 UNIT_COOKIE = "noggin_unit"

@@ -121,6 +121,33 @@
     addEventListener("pointercancel", end, { once: true });
   });
 
+  // A set-up can be dragged along the day: the drag types its start, in steps of five minutes.
+  document.addEventListener("pointerdown", (event) => {
+    const figure = event.target.dataset?.slide;
+    if (!figure) return;
+    event.preventDefault();
+    const block = event.target;
+    const input = byId(`i-${figure}`);
+    const { begins, minutes } = block.closest("svg").dataset;
+    const perPixel = minutes / block.closest("svg").getBoundingClientRect().width;
+    const [hour, minute] = input.value.split(":").map(Number);
+    const from = 60 * hour + minute;
+    const x = Number(block.getAttribute("x"));
+    const move = (at) => {
+      const wanted = Math.round((from + (at.clientX - event.clientX) * perPixel) / 5) * 5;
+      const start = Math.max(begins, Math.min(wanted, Number(begins) + Number(minutes) - 5, 1435));
+      input.value = `${String(Math.floor(start / 60)).padStart(2, "0")}:${String(start % 60).padStart(2, "0")}`;
+      block.setAttribute("x", x + ((start - from) * 1000) / minutes);
+    };
+    const end = () => {
+      removeEventListener("pointermove", move);
+      input.dispatchEvent(new Event("change", { bubbles: true }));
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", end, { once: true });
+    addEventListener("pointercancel", end, { once: true });
+  });
+
   document.addEventListener("htmx:after:swap", () => {
     takeNotation();
     keepOpen();

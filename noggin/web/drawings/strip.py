@@ -1,0 +1,232 @@
+"""The day strip: sun, EV and parts of the day on one axis of time, and under it the track of each set-up:
+its block, and what its way has in reserve as the day goes on.
+
+Tracks have no words in them, so that they can be drawn as wide as the page is; the day above them has two
+sizes.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from itertools import groupby, pairwise
+
+from noggin.core.course import HOLDS, Slot, Standing
+from noggin.core.day import Stretch, SunDay
+from noggin.core.spot import Outlook, Taken
+from noggin.core.units import EV100, Stops
+from noggin.core.wording import plain
+
+SUN_TOP, SUN_FOOT = 30.0, 84.0
+"""Where the sun's height is drawn, 90° to the horizon."""
+
+EV_TOP, EV_FOOT = 100.0, 208.0
+"""Where EV is drawn, EV_MOST to EV_LEAST."""
+
+EV_MOST: EV100 = 16.0
+EV_LEAST: EV100 = -4.0
+EV_TICKS = (15, 10, 5, 0)
+FOOT = 228.0
+
+TRACK_WIDTH = 1000.0
+TRACK_HEIGHT = 46.0
+ZERO = 34.0
+"""Where a reserve of 0 lies on a track."""
+
+PER_STOP = 8.0
+RESERVE_MOST: Stops = 3.0
+RESERVE_LEAST: Stops = -1.2
+
+
+@dataclass(frozen=True)
+class Axis:
+    """Time from left to right: first and last instant over a width."""
+
+    first: datetime
+    last: datetime
+    width: float
+
+    def x(self, at: datetime) -> float:
+        """Where an instant lies."""
+        # In UTC: on a day of a clock change two local times are an hour more or less apart than they look.
+        passed = at.astimezone(UTC) - self.first.astimezone(UTC)
+        return self.width * (passed / (self.last.astimezone(UTC) - self.first.astimezone(UTC)))
+
+    @property
+    def minutes(self) -> int:
+        """Minutes over the whole width."""
+        return round((self.last.astimezone(UTC) - self.first.astimezone(UTC)) / timedelta(minutes=1))
+
+    @property
+    def begins(self) -> int:
+        """Minutes of the local clock at the left end."""
+        return self.first.hour * 60 + self.first.minute
+
+
+@dataclass(frozen=True)
+class Hour:
+    """A line for a full hour, with its figure where there is room."""
+
+    x: float
+    label: str
+
+
+@dataclass(frozen=True)
+class Band:
+    """A part of the day."""
+
+    x: float
+    width: float
+    dark: int
+    label: str
+
+
+@dataclass(frozen=True)
+class Curve:
+    """One side's EV through the day; `label_y` is where its name stands at the right end."""
+
+    name: str
+    points: str
+    label_y: float
+
+
+@dataclass(frozen=True)
+class Strip:
+    """The day over the tracks, in units of the drawing."""
+
+    axis: Axis
+    hours: tuple[Hour, ...]
+    bands: tuple[Band, ...]
+    sun: str
+    highest: tuple[float, float]
+    curves: tuple[Curve, ...]
+    marks: tuple[tuple[float, float, str], ...]
+    ticks: tuple[tuple[float, int], ...]
+    top: str
+    words: str
+
+
+DARKNESS = {
+    "night": 5,
+    "astronomical twilight": 4,
+    "nautical twilight": 3,
+    "blue hour": 2,
+    "golden light": 1,
+    "day": 0,
+}
+"""How dark a part of the day is drawn."""
+
+SIDES = (("sunlit", "background"), ("shaded", "subject"), ("sky", "sky"))
+"""What the curves are of, and where an outlook of open ground has it."""
+
+
+def axis_of(span: tuple[datetime, datetime], width: float = TRACK_WIDTH) -> Axis:
+    """The axis of a day."""
+    return Axis(*span, width)
+
+
+def strip(
+    span: tuple[datetime, datetime],
+    light: Sequence[Outlook],
+    parts: Sequence[Stretch],
+    sun: SunDay,
+    taken: Sequence[Taken],
+    width: float = TRACK_WIDTH,
+) -> Strip:
+    """The day from first to last light."""
+    axis = Axis(*span, width)
+    wide = width > 600
+    return Strip(
+        axis,
+        tuple(_hours(axis, every=1 if wide else 3)),
+        tuple(_bands(axis, parts)),
+        _path([(axis.x(one.time), _sun_y(one.sun.height_deg)) for one in light]),
+        (axis.x(sun.highest), _sun_y(sun.highest_deg)),
+        tuple(_curves(axis, light)),
+        tuple((axis.x(one.time), _ev_y(one.ev), one.zone) for one in taken),
+        tuple((_ev_y(ev), ev) for ev in EV_TICKS),
+        f"sun {plain(sun.highest_deg, 0)}° high at {sun.highest:%H:%M}",
+        sun.words,
+    )
+
+
+def _hours(axis: Axis, every: int) -> Iterator[Hour]:
+    at = axis.first.replace(minute=0, second=0, microsecond=0)
+    while at < axis.last:
+        if at >= axis.first:
+            x = axis.x(at)
+            roomy = at.hour % every == 0 and 12 < x < axis.width - 12
+            yield Hour(x, f"{at.hour}" if roomy else "")
+        at = (at.astimezone(UTC) + timedelta(hours=1)).astimezone(at.tzinfo)
+
+
+def _bands(axis: Axis, parts: Sequence[Stretch]) -> Iterator[Band]:
+    for one in parts:
+        x, end = axis.x(one.start), axis.x(one.end)
+        roomy = end - x > 7 * len(one.part.label) + 8
+        yield Band(x, end - x, DARKNESS[one.part.label], one.part.label if roomy else "")
+
+
+def _sun_y(height_deg: float) -> float:
+    return SUN_FOOT - (SUN_FOOT - SUN_TOP) * max(height_deg, -18.0) / 90
+
+
+def _ev_y(ev: EV100) -> float:
+    held = max(EV_LEAST, min(ev, EV_MOST))
+    return EV_FOOT - (EV_FOOT - EV_TOP) * (held - EV_LEAST) / (EV_MOST - EV_LEAST)
+
+
+def _curves(axis: Axis, light: Sequence[Outlook]) -> Iterator[Curve]:
+    for name, zone in SIDES:
+        points = [
+            (axis.x(one.time), _ev_y(getattr(one, zone))) for one in light if getattr(one, zone) >= EV_LEAST
+        ]
+        top = min((y for _, y in points), default=EV_FOOT)
+        yield Curve(name, _path(points), top)
+
+
+def _path(points: Sequence[tuple[float, float]]) -> str:
+    return " ".join(f"{x:.1f},{y:.1f}" for x, y in points)
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A stretch of a track in one state: its outline for the reserve (empty where there is none)."""
+
+    state: str
+    x: float
+    width: float
+    area: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Track:
+    """One set-up through the day."""
+
+    block_x: float
+    block_width: float
+    pieces: tuple[Piece, ...]
+
+
+def track(axis: Axis, slot: Slot, line: Sequence[Standing]) -> Track:
+    """The track of a set-up from how its way stands."""
+    x = axis.x(slot.start)
+    return Track(x, max(4.0, axis.x(slot.end) - x), tuple(_pieces(axis, line)))
+
+
+def _pieces(axis: Axis, line: Sequence[Standing]) -> Iterator[Piece]:
+    groups = [(state, list(one)) for state, one in groupby(line, key=lambda one: one.state)]
+    starts = [axis.x(members[0].time) for _, members in groups]
+    for (state, members), (x, end) in zip(groups, pairwise([*starts, axis.width]), strict=True):
+        words = f"{members[0].time:%H:%M} to {members[-1].time:%H:%M}: {members[0].lacks or state}"
+        yield Piece(state, x, end - x, _area(axis, members) if state == HOLDS else "", words)
+
+
+def _area(axis: Axis, members: Sequence[Standing]) -> str:
+    """From the line of zero up or down to the reserve; as high as it is drawn where no flash is needed."""
+    points = []
+    for one in members:
+        reserve = RESERVE_MOST if one.reserve is None else one.reserve
+        points.append((axis.x(one.time), ZERO - PER_STOP * max(RESERVE_LEAST, min(reserve, RESERVE_MOST))))
+    first, last = points[0][0], points[-1][0]
+    return _path([(first, ZERO), *points, (last, ZERO)])
