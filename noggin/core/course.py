@@ -11,7 +11,9 @@ from math import inf
 from typing import Any
 
 from noggin.core import limits
+from noggin.core.candidates import surplus
 from noggin.core.choosing import RESERVE_ENOUGH
+from noggin.core.clock import MINUTE, apart, half_way, later
 from noggin.core.daylight import Moment, Place, daylight
 from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.plan import Way
@@ -21,8 +23,6 @@ from noggin.core.tables import TRUST
 from noggin.core.units import EV100, Stops
 from noggin.core.ways import advised, lit
 
-MINUTE = timedelta(minutes=1)
-
 LOOK = timedelta(minutes=5)
 """Step in which the light is looked at before a way is worked out in it."""
 
@@ -31,10 +31,10 @@ CHANGE: Stops = 1.5
 """A way is worked out wherever the light has changed by COARSE, and between two such times that stand
 differently wherever it has changed by CHANGE, …"""
 
-LONGEST = timedelta(minutes=120)
+LONGEST = timedelta(minutes=150)
 """… and after this time at the latest."""
 
-ALIKE: Stops = 0.5
+ALIKE: Stops = 2 / 3
 """Two reserves nearer than this stand alike."""
 
 OPEN = Spot()
@@ -106,7 +106,7 @@ class Slot:
     @property
     def end(self) -> datetime:
         """When it is over."""
-        return self.start + timedelta(minutes=self.minutes)
+        return later(self.start, self.minutes * MINUTE)
 
     @property
     def setup(self) -> SetUp:
@@ -144,7 +144,7 @@ def _moved(stand: Stand, zone: str, then: Outlook) -> EV100 | None:
     before = None if stand.before is None else getattr(stand.before, zone)
     if own is None or before is None or forecast is None:
         return forecast
-    return float(own + forecast - before)
+    return float(own + (forecast - before))
 
 
 def _held(level: EV100) -> EV100:
@@ -179,11 +179,12 @@ class Standing:
 @lru_cache(maxsize=8192)
 def standing(stand: Stand, key: str, at: datetime) -> Standing:
     """How one way stands in the light of a time."""
-    lighting, lacks = lit(setup_at(stand, at), key)
-    reserve = lighting.key.reserve
-    if not lacks:
-        return Standing(at, HOLDS, reserve)
-    return Standing(at, IDLE if lacks == (NOTHING_TO_TAKE_AWAY,) else LACKS, reserve, lacks[0])
+    setup = setup_at(stand, at)
+    if key != "within_sync" and not surplus(setup):
+        return Standing(at, IDLE, None, NOTHING_TO_TAKE_AWAY)
+    lighting, lacks = lit(setup, key)
+    state, lack = (LACKS, lacks[0]) if lacks else (HOLDS, "")
+    return Standing(at, state, lighting.key.reserve, lack)
 
 
 @lru_cache(maxsize=1024)
@@ -202,15 +203,14 @@ def _between(stand: Stand, key: str, before: Standing, after: Standing) -> Itera
     changes, same = _light_change(stand, before.time, after.time), before.state == after.state
     if (same and _alike(before, after)) or (same and changes <= CHANGE):
         return
-    if changes > CHANGE and after.time - before.time > LOOK:
-        half = before.time + ((after.time - before.time) / 2 // MINUTE) * MINUTE
-        middle = standing(stand, key, half)
+    if changes > CHANGE and apart(before.time, after.time) > LOOK:
+        middle = standing(stand, key, half_way(before.time, after.time))
         yield from _between(stand, key, before, middle)
         yield middle
         yield from _between(stand, key, middle, after)
     elif not same:
         edge = _edge(lambda at: standing(stand, key, at).state == after.state, before, after)
-        yield standing(stand, key, edge - MINUTE)
+        yield standing(stand, key, later(edge, -MINUTE))
         yield standing(stand, key, edge)
 
 
@@ -239,7 +239,7 @@ def _moments(place: Place, first: datetime, last: datetime) -> tuple[datetime, .
         if abs(level - known) > COARSE and before > found[-1]:
             found.append(before)
             known = daylight(place, before).sunlit
-        if at - found[-1] >= LONGEST or at == last:
+        if apart(found[-1], at) >= LONGEST or at == last:
             found.append(at)
             known = level
         before = at
@@ -253,15 +253,15 @@ def _unfaced(place: Place) -> Place:
 def _every(first: datetime, last: datetime, step: timedelta) -> Iterator[datetime]:
     at = first
     while at < last:
-        at = min(at + step, last)
+        at = min(later(at, step), last)
         yield at
 
 
 def _edge(is_after: Callable[[datetime], bool], before: Standing, after: Standing) -> datetime:
     """The first minute at which it is as it is after."""
     low, high = before.time, after.time
-    while high - low > MINUTE:
-        half = low + max(MINUTE, ((high - low) / 2 // MINUTE) * MINUTE)
+    while apart(low, high) > MINUTE:
+        half = half_way(low, high)
         if is_after(half):
             high = half
         else:
@@ -289,7 +289,10 @@ def best_span(slot: Slot, key: str, least: Stops, first: datetime, last: datetim
     spans = list(_spans(slot.stand, key, least, course(slot.stand, key, first, last)))
     if not spans:
         return None
-    return min(spans, key=lambda span: max(span.start - slot.start, slot.start - span.end, timedelta(0)))
+    return min(
+        spans,
+        key=lambda span: max(apart(slot.start, span.start), apart(span.end, slot.start), timedelta(0)),
+    )
 
 
 def _spans(stand: Stand, key: str, least: Stops, line: Sequence[Standing]) -> Iterator[Span]:
@@ -302,7 +305,7 @@ def _spans(stand: Stand, key: str, least: Stops, line: Sequence[Standing]) -> It
         if begun is None:
             begun = edge
         else:
-            yield Span(begun, edge - MINUTE)
+            yield Span(begun, later(edge, -MINUTE))
             begun = None
     if begun is not None:
         yield Span(begun, line[-1].time)

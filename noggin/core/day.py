@@ -13,6 +13,7 @@ from functools import lru_cache
 from itertools import pairwise
 from math import sqrt
 
+from noggin.core.clock import apart, later
 from noggin.core.daylight import Sun, instants, sun_at
 from noggin.core.units import Metres
 
@@ -79,7 +80,7 @@ class Crossing:
 def heights(lat: float, lon: float, day: date, zone: tzinfo) -> tuple[tuple[datetime, float], ...]:
     """The sun's height through a local day, to its last instant."""
     times = list(instants(day, zone, SAMPLE_MIN))
-    times.append(times[-1] + timedelta(minutes=SAMPLE_MIN))
+    times.append(later(times[-1], timedelta(minutes=SAMPLE_MIN)))
     return tuple((time, sun_at(lat, lon, time).height_deg) for time in times)
 
 
@@ -94,8 +95,8 @@ def _crossings(lat: float, lon: float, day: date, zone: tzinfo, height_deg: floa
         if (before < height_deg) == (after < height_deg):
             continue
         low, high, rising = start, end, after > before
-        while high - low > SECOND:
-            middle = low + (high - low) / 2
+        while apart(low, high) > SECOND:
+            middle = later(low, apart(low, high) / 2)
             if (sun_at(lat, lon, middle).height_deg > height_deg) == rising:
                 high = middle
             else:
@@ -124,7 +125,7 @@ def stretches(
     )
     ends = [first, *bounds, last]
     return tuple(
-        Stretch(part_of_day(sun_at(lat, lon, start + (end - start) / 2).height_deg), start, end)
+        Stretch(part_of_day(sun_at(lat, lon, later(start, apart(start, end) / 2)).height_deg), start, end)
         for start, end in pairwise(ends)
     )
 
@@ -147,8 +148,8 @@ def light_span(lat: float, lon: float, day: date, zone: tzinfo) -> tuple[datetim
     if up and down and up[0] < down[-1]:
         past = timedelta(minutes=up[0].minute % 30, seconds=up[0].second)
         short = timedelta(minutes=down[-1].minute % 30, seconds=down[-1].second)
-        begin = max(begin, up[0] - past)
-        end = min(end, down[-1] + (HALF_HOUR - short if short else timedelta(0)))
+        begin = max(begin, later(up[0], -past))
+        end = min(end, later(down[-1], HALF_HOUR - short if short else timedelta(0)))
     return begin, end
 
 
@@ -185,7 +186,7 @@ def sun_day(lat: float, lon: float, day: date, zone: tzinfo, elevation_m: Metres
     down = next((one.time for one in reversed(found) if not one.rising), None)
     track = heights(lat, lon, day, zone)
     about = max(track, key=lambda one: one[1])[0]
-    near = (about + timedelta(seconds=20 * step) for step in range(-30, 31))
+    near = (later(about, timedelta(seconds=20 * step)) for step in range(-30, 31))
     highest = max(near, key=lambda time: sun_at(lat, lon, time).height_deg)
     top = sun_at(lat, lon, highest).height_deg
     stays = "" if found else ("up" if top > horizon else "down")

@@ -14,6 +14,7 @@ from astral.julian import julianday, julianday_to_juliancentury
 from astral.sun import eq_of_time, sun_declination
 
 from noggin.core import limits
+from noggin.core.clock import apart
 from noggin.core.tables import GROUNDS, SKIES, SOLAR_NORMAL_KLX, TRUST, TWILIGHT, Ground, Sky
 from noggin.core.units import EV100, Stops
 
@@ -251,7 +252,7 @@ class Anchor:
     def uncertainty(self, light: Daylight) -> Stops:
         """± of the shifted estimate: the reading's own when it was taken, growing in three hours to
         that of an estimate with a reading behind it. Common practice, no source."""
-        age = abs(light.time - self.taken) / timedelta(hours=3)
+        age = abs(apart(self.taken, light.time)) / timedelta(hours=3)
         return hypot(TRUST["measured"].plus_minus, light.uncertainty * min(1.0, age))
 
 

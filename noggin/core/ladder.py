@@ -13,10 +13,10 @@ from noggin.core.course import Slot, planned, setup_at
 from noggin.core.dials import iso_dial
 from noggin.core.lighting import Settings
 from noggin.core.optics import handheld_limit
-from noggin.core.plan import Way
+from noggin.core.plan import METHODS, Way
 from noggin.core.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.ways import advised, way_with
+from noggin.core.ways import advised, way_with, work_out
 from noggin.core.wording import signed, stops
 
 BRIGHTER: Stops = 2.0
@@ -79,11 +79,25 @@ def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
     settings = followed(setup, way, shift)
     now = way_with(setup, way.way, settings) if settings else None
     if now is None or not now.feasible:
-        other = advised(setup)
+        other = _nearest(setup)
         if other.feasible or now is None:
             now = other
     changed = now.way != way.way or now.settings.stack != way.settings.stack
     return Rung(shift, now, changed, power_words(way, now), tuple(_lost(way, setup, now)))
+
+
+def _nearest(setup: SetUp) -> Way:
+    """The way that is advised; where none can be, the one whose background comes nearest to what is meant,
+    then the one with the most light."""
+    best = advised(setup)
+    if best.feasible:
+        return best
+    firing = [way for way in (work_out(setup, key) for key in METHODS) if way.lighting.key.full is not None]
+    return min(firing or [best], key=lambda way: (round(_off(setup, way), 1), -(way.reserve or 0.0)))
+
+
+def _off(setup: SetUp, way: Way) -> Stops:
+    return abs(way.lighting.levels.background_ambient - setup.intent.background_level)
 
 
 def followed(setup: SetUp, way: Way, shift: Stops) -> Settings | None:

@@ -9,7 +9,8 @@ from datetime import timedelta
 from itertools import combinations, pairwise
 from math import acos, atan, ceil, cos, degrees, hypot, radians
 
-from noggin.core.course import LACKS, MINUTE, Slot, planned, setup_at, standing
+from noggin.core.clock import MINUTE, apart, later
+from noggin.core.course import HOLDS, Slot, planned, setup_at, standing
 from noggin.core.day import off_axis
 from noggin.core.daylight import sun_at
 from noggin.core.light import Light
@@ -61,16 +62,16 @@ def _in_order(slots: Sequence[Slot]) -> list[tuple[int, Slot]]:
 def _overlaps(slots: Sequence[Slot]) -> Iterator[Check]:
     for (one, first), (other, second) in combinations(_in_order(slots), 2):
         if second.start < first.end:
-            over = min(first.end, second.end) - second.start
-            minutes = int(over / timedelta(minutes=1))
+            over = apart(second.start, min(first.end, second.end))
+            minutes = int(over / MINUTE)
             yield Check(f"{_named(first)} and {_named(second)} overlap by {minutes} minutes.", (one, other))
 
 
 def _rebuilding(slots: Sequence[Slot]) -> Iterator[Check]:
     for (one, first), (other, second) in pairwise(_in_order(slots)):
-        gap = second.start - first.end
+        gap = apart(first.end, second.start)
         if timedelta(0) <= gap < REBUILD:
-            minutes = int(gap / timedelta(minutes=1))
+            minutes = int(gap / MINUTE)
             words = f"{minutes} minutes to rebuild from {_named(first)} to {_named(second)}: ten are usual."
             yield Check(words, (one, other))
 
@@ -122,8 +123,8 @@ def _recycling(slots: Sequence[Slot]) -> Iterator[Check]:
             if light.battery is None:
                 continue
             needs = timedelta(seconds=frames_of(slot) * light.battery.recycles_in(power))
-            if needs > slot.end - slot.start:
-                minutes = ceil(needs / timedelta(minutes=1))
+            if needs > slot.minutes * MINUTE:
+                minutes = ceil(needs / MINUTE)
                 words = f"{frames_of(slot)} frames take {light.says} {minutes} minutes to recycle"
                 yield Check(f"{_named(slot)}: {words}, {slot.minutes} are planned.", (at,))
 
@@ -188,7 +189,9 @@ def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
 
 def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
     for at, slot in enumerate(slots):
-        way, last = planned(slot), slot.end - MINUTE
-        then = standing(slot.stand, way.way, last)
-        if way.feasible and then.state == LACKS and not advised(setup_at(slot.stand, last)).feasible:
-            yield Check(f"{_named(slot)}: before it ends no way holds: {then.lacks}.", (at,))
+        way, last = planned(slot), later(slot.end, -MINUTE)
+        if not way.feasible or standing(slot.stand, way.way, last).state == HOLDS:
+            continue
+        then = advised(setup_at(slot.stand, last))
+        if not then.feasible:
+            yield Check(f"{_named(slot)}: before it ends no way holds: {then.lacks[0]}.", (at,))

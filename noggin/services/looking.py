@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property
 
+from noggin.core.clock import MINUTE, apart, later
 from noggin.core.course import Slot, Span, planned, setup_at
 from noggin.core.day import sun_side, turns
 from noggin.core.daylight import Anchor
@@ -88,7 +89,7 @@ class Look:
         """How old that reading is by then, in words."""
         if self.anchor is None:
             return ""
-        hours, minutes = divmod(round((self.slot.start - self.anchor.taken) / timedelta(minutes=1)), 60)
+        hours, minutes = divmod(round(apart(self.anchor.taken, self.slot.start) / MINUTE), 60)
         return f"{hours} h {minutes:02} min" if hours else f"{minutes} min"
 
     @property
@@ -113,11 +114,11 @@ class Look:
     def clock(self) -> tuple[Rung, ...]:
         """What to dial by the clock."""
         first, last = self.day.span
-        at = max(first, self.slot.start - CLOCK_BEFORE)
+        at = max(first, later(self.slot.start, -CLOCK_BEFORE))
         times = []
-        while at <= min(last, self.slot.end + CLOCK_AFTER):
+        while at <= min(last, later(self.slot.end, CLOCK_AFTER)):
             times.append(at)
-            at += CLOCK_STEP
+            at = later(at, CLOCK_STEP)
         return by_clock(self.slot, times)
 
 

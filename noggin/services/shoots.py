@@ -9,6 +9,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core import limits
+from noggin.core.clock import MINUTE, later
 from noggin.core.course import (
     HOLDS,
     IDLE,
@@ -134,7 +135,7 @@ class Day:
         first, last = self.span
         times = [first]
         while times[-1] < last:
-            times.append(min(times[-1] + SAMPLE, last))
+            times.append(min(later(times[-1], SAMPLE), last))
         return tuple(self.light(at) for at in times)
 
     @cached_property
@@ -393,12 +394,13 @@ def move_to_best(store: Store, clock: Clock, shoot_id: int, at: int, way: str, l
     span = day.best(slot, way, least)
     if span is None:
         raise Refused("start", "there is no time of this day at which it holds")
-    last = max(span.start, span.end - timedelta(minutes=slot.minutes))
+    last = max(span.start, later(span.end, -slot.minutes * MINUTE))
     wanted = min(max(slot.start, span.start), last)
     step = timedelta(minutes=STEP_MIN)
     past = timedelta(minutes=wanted.minute % STEP_MIN, seconds=wanted.second)
     if past:
-        wanted += -past if wanted - past >= span.start else step - past
+        back = later(wanted, -past)
+        wanted = back if back >= span.start else later(wanted, step - past)
     return enter_shoot(store, clock, shoot_id, f"start-{at}", f"{wanted:%H:%M}")
 
 

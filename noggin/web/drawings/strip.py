@@ -7,9 +7,10 @@ sizes.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime
 from itertools import groupby, pairwise
 
+from noggin.core.clock import MINUTE, apart, later
 from noggin.core.course import HOLDS, Slot, Standing
 from noggin.core.day import Stretch, SunDay
 from noggin.core.spot import Outlook, Taken
@@ -47,14 +48,12 @@ class Axis:
 
     def x(self, at: datetime) -> float:
         """Where an instant lies."""
-        # In UTC: on a day of a clock change two local times are an hour more or less apart than they look.
-        passed = at.astimezone(UTC) - self.first.astimezone(UTC)
-        return self.width * (passed / (self.last.astimezone(UTC) - self.first.astimezone(UTC)))
+        return self.width * (apart(self.first, at) / apart(self.first, self.last))
 
     @property
     def minutes(self) -> int:
         """Minutes over the whole width."""
-        return round((self.last.astimezone(UTC) - self.first.astimezone(UTC)) / timedelta(minutes=1))
+        return round(apart(self.first, self.last) / MINUTE)
 
     @property
     def begins(self) -> int:
@@ -156,7 +155,7 @@ def _hours(axis: Axis, every: int) -> Iterator[Hour]:
             x = axis.x(at)
             roomy = at.hour % every == 0 and 12 < x < axis.width - 12
             yield Hour(x, f"{at.hour}" if roomy else "")
-        at = (at.astimezone(UTC) + timedelta(hours=1)).astimezone(at.tzinfo)
+        at = later(at, 60 * MINUTE)
 
 
 def _bands(axis: Axis, parts: Sequence[Stretch]) -> Iterator[Band]:
