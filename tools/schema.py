@@ -7,6 +7,7 @@ from noggin.documents.daylight import LightOfDay
 from noggin.documents.kit import KitDocument
 from noggin.documents.plan import PlanDocument
 from noggin.documents.setup import SetUpDocument
+from noggin.documents.shoot import ShootDocument
 
 FOLDER = Path(__file__).parent.parent / "docs" / "schema"
 SCHEMAS = {
@@ -14,6 +15,7 @@ SCHEMAS = {
     "noggin-plan-1.json": PlanDocument,
     "noggin-light-1.json": LightOfDay,
     "noggin-kit-1.json": KitDocument,
+    "noggin-shoot-1.json": ShootDocument,
 }
 
 

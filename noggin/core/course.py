@@ -71,10 +71,11 @@ class Stand:
 
     @cached_property
     def metered(self) -> Metered | None:
-        """What was read of it on this day and about here; zones that were estimated are None."""
+        """What was read of it on this day, about here and under this sky; zones that were estimated are
+        None."""
         scene = self.setup.scene
         moment = scene.moment
-        if moment is None or _apart(moment.place, self.place) > NEAR_DEG:
+        if moment is None or not _same_light(moment.place, self.place):
             return None
         read = scene.metered or Metered(
             moment.time,
@@ -91,8 +92,8 @@ class Stand:
         return None if self.metered is None else self.outlook(self.metered.time.astimezone(self.zone))
 
 
-def _apart(one: Place, other: Place) -> float:
-    return abs(one.lat - other.lat) + abs(one.lon - other.lon)
+def _same_light(one: Place, other: Place) -> bool:
+    return one.sky == other.sky and abs(one.lat - other.lat) + abs(one.lon - other.lon) <= NEAR_DEG
 
 
 @dataclass(frozen=True)
@@ -118,8 +119,8 @@ def setup_at(stand: Stand, at: datetime) -> SetUp:
     """The set-up in the light of a time.
 
     A zone that was read on the very day keeps its reading and moves with the forecast from there; one that
-    was estimated, or read on another day, is the forecast itself. Zones that are not in the picture stay
-    out of it.
+    was estimated, or read on another day or under another sky, is the forecast itself. Zones that are not
+    in the picture stay out of it.
     """
     scene, then, metered = stand.setup.scene, stand.outlook(at), stand.metered
     moved = {zone: _moved(stand, zone, then) for zone in ("background", "subject", "sky", "rim")}

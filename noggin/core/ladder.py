@@ -8,7 +8,9 @@ cannot follow, the way changes. All of it comes out of planning again; nothing h
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Any
 
+from noggin.core import limits
 from noggin.core.course import Slot, planned, setup_at
 from noggin.core.dials import iso_dial
 from noggin.core.lighting import Settings
@@ -18,6 +20,8 @@ from noggin.core.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.ways import advised, way_with, work_out
 from noggin.core.wording import signed, stops
+
+ZONES = ("background", "subject", "sky", "rim")
 
 BRIGHTER: Stops = 2.0
 DARKER: Stops = 4.0
@@ -43,10 +47,12 @@ class Rung:
 
 
 def ladder(setup: SetUp, way: Way, step: Stops = 1 / 3) -> tuple[Rung, ...]:
-    """A rung for every step of light, brightest first, each zone alike."""
+    """A rung for every step of light, brightest first, each zone alike; as far as there is such light."""
     count_up, count_down = round(BRIGHTER / step), round(DARKER / step)
     shifts = [at * step for at in range(count_up, -count_down - 1, -1)]
-    return tuple(_rung(way, shifted(setup, shift), shift) for shift in shifts)
+    zones = [zone for zone in (getattr(setup.scene, name) for name in ZONES) if zone is not None]
+    met = [shift for shift in shifts if all(zone + shift in limits.EV for zone in zones)]
+    return tuple(_rung(way, shifted(setup, shift), shift) for shift in met)
 
 
 def by_clock(slot: Slot, times: Sequence[datetime]) -> tuple[Rung, ...]:
@@ -63,16 +69,10 @@ def by_clock(slot: Slot, times: Sequence[datetime]) -> tuple[Rung, ...]:
 def shifted(setup: SetUp, shift: Stops) -> SetUp:
     """The set-up with every zone brighter by so many stops."""
     scene = setup.scene
-    return replace(
-        setup,
-        scene=replace(
-            scene,
-            background=scene.background + shift,
-            subject=scene.subject + shift,
-            sky=None if scene.sky is None else scene.sky + shift,
-            rim=None if scene.rim is None else scene.rim + shift,
-        ),
-    )
+    moved: dict[str, Any] = {
+        name: None if getattr(scene, name) is None else getattr(scene, name) + shift for name in ZONES
+    }
+    return replace(setup, scene=replace(scene, **moved))
 
 
 def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:

@@ -106,7 +106,7 @@ def figure(shoot_id: int, key: str) -> ResponseReturnValue:
     store, clock = wiring().store, wiring().clock
     by = steps(request.form.get("by"))
     if by is not None:
-        return _answer(shoots.step_shoot(store, clock, shoot_id, key, by))
+        return _answer(shoots.step_shoot(store, clock, shoot_id, key, by), key)
     text = request.form.get("text", "")
     return _answer(shoots.enter_shoot(store, clock, shoot_id, key, text), key, text)
 

@@ -66,13 +66,16 @@ class Zones(unittest.TestCase):
             assert then.moment
             self.assertEqual(then.moment.time, at(clock))
 
-    def test_an_estimate_or_a_reading_of_another_day_or_place_is_the_forecast(self) -> None:
+    def test_an_estimate_or_a_reading_of_another_day_place_or_sky_is_the_forecast(self) -> None:
         forecast = daylight(PLACE, at("13:10"))
         guessed = replace(stand(), setup=noon(moment=READ, background_pm=1.0, subject_pm=1.0))
         other_day = replace(stand(), day=DAY + timedelta(days=1))
         elsewhere = replace(
             stand(), setup=noon(moment=Moment(replace(PLACE, lat=40.0), at("13:10"))), place=PLACE
         )
+        cloudy = replace(stand(), place=replace(PLACE, sky="overcast"))
+        grey = daylight(cloudy.place, at("13:10")).sunlit
+        self.assertEqual(setup_at(cloudy, at("13:10")).scene.background, grey)
         for one in (guessed, elsewhere):
             self.assertEqual(setup_at(one, at("13:10")).scene.background, forecast.sunlit)
         tomorrow = at("13:10", DAY + timedelta(days=1))
@@ -208,6 +211,11 @@ class Ladders(unittest.TestCase):
             self.assertAlmostEqual(rungs[-1].shift, -DARKER)
             (own,) = (rung for rung in rungs if rung.planned)
             self.assertEqual((own.way.settings, own.power, own.changed), (way.settings, "stays", False))
+
+    def test_it_ends_where_there_is_no_such_light(self) -> None:
+        dark = noon(background=-8.5, subject=-9.0)
+        shifts = [rung.shift for rung in ladder(dark, plan(dark).ways[0])]
+        self.assertAlmostEqual(min(shifts), -1.0)
 
     def test_at_sync_the_shutter_follows_and_the_power_stays(self) -> None:
         # Domain, order of work: at or under sync the shutter follows the ambient and the flash stays.

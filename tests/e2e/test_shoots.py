@@ -1,0 +1,108 @@
+"""A day in a real browser: by keyboard and by dragging, in both themes and sizes."""
+
+from typing import Any
+
+from playwright.sync_api import expect
+
+from noggin.services import shoots
+from tests.e2e.browser import Browser
+from tests.e2e.test_kit import clean
+
+
+class Day(Browser):
+    def number(self) -> int:
+        return shoots.all_shoots(self.wiring.store)[0].id
+
+    def start(self, at: int) -> str:
+        return shoots.open_shoot(self.wiring.store, self.number()).shoot.slots[at].start
+
+    def test_every_page_in_both_sizes_and_themes(self) -> None:
+        number = self.number()
+        sizes: tuple[tuple[int, int, Any], ...] = ((1280, 800, "light"), (390, 844, "dark"))
+        for width, height, scheme in sizes:
+            for path in ("/shoots", f"/shoots/{number}?look=4", "/shoots/import", "/setups/2?look=nd"):
+                with self.subTest(path=path, width=width):
+                    page = self.open(path, viewport={"width": width, "height": height}, color_scheme=scheme)
+                    if path.startswith("/setups"):
+                        expect(page.get_by_text("ND at sync holds with")).to_be_visible()
+                    clean(self, page, self.said)
+                    page.close()
+
+    def test_a_day_is_made_filled_and_moved_by_keyboard(self) -> None:
+        page = self.open("/shoots")
+        page.get_by_label("Called").focus()
+        for text in ("Quarry at noon", "2027-06-19", "42°27′36″ N 0°42′36″ E", "Europe/Madrid"):
+            page.keyboard.press("Control+a")
+            page.keyboard.type(text)
+            page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Quarry at noon, 2027-06-19")).to_be_visible()
+        page.get_by_label("Put on the day").focus()
+        page.keyboard.type("Meridian")
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        start = page.get_by_label("Meridian steps, coming down running: Starts", exact=True)
+        expect(start).to_have_value("17:40")
+        start.focus()
+        page.keyboard.press("ArrowUp")
+        expect(start).to_have_value("17:45")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("ArrowDown")
+        expect(start).to_have_value("17:35")
+        expect(start).to_be_focused()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("later")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert").filter(has_text="is not a time of day")).to_be_visible()
+        expect(start).to_have_value("later")
+        page.keyboard.press("Control+a")
+        page.keyboard.type("1815")
+        page.keyboard.press("Enter")
+        expect(start).to_have_value("18:15")
+        clean(self, page, self.said)
+
+    def test_a_block_is_dragged_along_the_day_and_the_drag_is_undone(self) -> None:
+        page = self.open(f"/shoots/{self.number()}")
+        block = page.locator("[data-slide=start-1]")
+        box, line = block.bounding_box(), page.locator(".track").nth(1).bounding_box()
+        assert box
+        assert line
+        # 18½ hours lie on the track: an eighth of it is 2 h 18.75 min.
+        page.mouse.move(box["x"] + 4, box["y"] + 20)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 4 + line["width"] / 8, box["y"] + 22, steps=6)
+        page.mouse.up()
+        start = page.get_by_label("Orchard wall, both of them: Starts", exact=True)
+        expect(page.get_by_role("button", name="Undo: Starts")).to_be_visible()
+        expect(start).to_have_value("15:30")
+        self.assertEqual(self.start(1), "15:30")
+        page.get_by_role("button", name="Undo: Starts").click()
+        expect(start).to_have_value("13:10")
+        self.assertEqual(self.start(1), "13:10")
+        self.assertEqual(self.said, [])
+
+    def test_a_thumb_steps_a_start_and_a_reading_is_kept_on_the_phone(self) -> None:
+        page = self.open(f"/shoots/{self.number()}", viewport={"width": 390, "height": 844}, has_touch=True)
+        page.get_by_role("button", name="Dome door, parents in open shade: Starts, one step up").tap()
+        expect(page.get_by_label("Dome door, parents in open shade: Starts", exact=True)).to_have_value(
+            "15:35"
+        )
+        page.get_by_label("At", exact=True).fill("14:30")
+        page.get_by_label("of the", exact=True).select_option("shaded")
+        page.get_by_label("said", exact=True).fill("1/200 f/8")
+        page.get_by_role("button", name="Keep it").tap()
+        expect(page.get_by_text("14:30, shaded side EV")).to_be_visible()
+        clean(self, page, self.said)
+
+    def test_another_set_up_is_looked_at_and_its_best_time_asked(self) -> None:
+        page = self.open(f"/shoots/{self.number()}")
+        page.get_by_role("link", name="West terrace at dusk").click()
+        expect(page.get_by_role("heading", name="West terrace at dusk 21:35 to 21:50")).to_be_visible()
+        before = page.locator(".look-light p b").nth(2).inner_text()
+        page.get_by_label("Within sync with").select_option("two")
+        expect(page.get_by_text("Holds from")).to_be_visible()
+        page.get_by_label("ladder").select_option("halves")
+        expect(page.locator(".rungs tbody").first.locator("tr")).to_have_count(13)
+        expect(page.get_by_role("heading", name="West terrace at dusk 21:35 to 21:50")).to_be_visible()
+        self.assertRegex(before, r"^\d\d:\d\d$")
+        self.assertEqual(self.said, [])

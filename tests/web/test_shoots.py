@@ -1,0 +1,385 @@
+"""Shoots on their pages: a day made, set-ups moved along it and undone, readings, best times, documents."""
+
+import csv
+import io
+import json
+import re
+from datetime import UTC, datetime, timedelta
+from html import unescape
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import icalendar
+from sqlalchemy import text
+
+from noggin.core.course import HOLDS, planned, standing
+from noggin.core.daylight import daylight, sun_at
+from noggin.core.plan import METHODS
+from noggin.documents.shoot import read_shoot
+from noggin.services import setups, shoots
+from noggin.services.demo import load_demo_once
+from noggin.services.looking import look_at
+from noggin.services.shoots import Day
+from tests.documents.test_shoot_document import GEOJSON
+from tests.support import NOON, AppCase
+from tests.web.test_pages import PART
+
+NEW = {"name": "Quarry", "date": "2027-06-19", "place": "42°27′36″ N 0°42′36″ E", "tz": "Europe/Madrid"}
+
+
+def words(page: str) -> str:
+    """A page with its white space drawn together."""
+    return " ".join(unescape(page).split())
+
+
+class ShootCase(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        load_demo_once(self.wiring.store, self.wiring.clock)
+        self.number = shoots.all_shoots(self.wiring.store)[0].id
+
+    def day(self) -> Day:
+        return shoots.open_shoot(self.wiring.store, self.number)
+
+    def get(self, url: str, status: int = 200) -> str:
+        answer = self.client.get(url)
+        self.assertEqual(answer.status_code, status, url)
+        return words(answer.text)
+
+    def post(self, url: str, status: int = 200, **data: Any) -> str:
+        answer = self.client.post(
+            f"/shoots/{self.number}{url}", data=data, headers=PART, follow_redirects=True
+        )
+        self.assertEqual(answer.status_code, status, url)
+        return words(answer.text)
+
+    def rows(self, table: str) -> list[Any]:
+        """A table of the database, as it stands."""
+        with self.wiring.store._engine.connect() as connection:
+            return list(connection.execute(text(f"select * from {table} order by 1")).fetchall())  # noqa: S608
+
+
+class Making(ShootCase):
+    def test_a_day_from_place_date_and_zone(self) -> None:
+        page = unescape(self.client.post("/shoots", data=NEW, follow_redirects=True).text)
+        self.assertIn("Quarry, 2027-06-19", page)
+        self.assertIn("sunrise 06:19, highest at 13:58, 71°, sunset 21:37", page)
+        self.assertIn("No set-up stands on this day yet", page)
+        made = next(day for day in shoots.all_shoots(self.wiring.store) if day.name == "Quarry")
+        self.assertEqual((made.shoot.place.lat, made.shoot.place.lon), (42.46, 0.71))
+
+    def test_what_cannot_be_stands_beside_its_field_and_nothing_typed_is_lost(self) -> None:
+        answer = self.client.post(
+            "/shoots", data={"name": "", "date": "19 June", "place": "up there", "tz": "Spain"}
+        )
+        self.assertEqual(answer.status_code, 422)
+        page = unescape(answer.text)
+        for typed in ("19 June", "up there", "Spain"):
+            self.assertIn(f'value="{typed}"', page)
+        for said in ("is empty", "is not a date", "is not a place like", "is not a time zone"):
+            self.assertIn(said, page)
+        beyond = self.client.post("/shoots", data={**NEW, "place": "95, 0"})
+        self.assertEqual(beyond.status_code, 422)
+        self.assertIn("95 is outside −90 … 90", unescape(beyond.text))
+        self.assertEqual(len(shoots.all_shoots(self.wiring.store)), 1)
+
+    def test_a_name_that_is_taken_gets_a_number(self) -> None:
+        for _ in range(2):
+            self.client.post("/shoots", data=NEW)
+        names = {day.name for day in shoots.all_shoots(self.wiring.store)}
+        self.assertLessEqual({"Quarry", "Quarry 2"}, names)
+
+    def test_laid_aside_and_brought_back(self) -> None:
+        self.client.post(f"/shoots/{self.number}/remove")
+        self.assertIn("Bring back Wedding", self.get("/shoots"))
+        self.get(f"/shoots/{self.number}", status=404)
+        self.client.post(f"/shoots/{self.number}/bring-back")
+        self.assertIn("Wedding at the hilltop observatory", self.get(f"/shoots/{self.number}"))
+
+
+class TheDay(ShootCase):
+    def test_the_demos_day_holds_every_way_and_finds_nothing_wrong(self) -> None:
+        day = self.day()
+        ways = {one.way.way for one in day.slots if one.way and one.way.feasible}
+        self.assertEqual(ways, set(METHODS))
+        self.assertGreaterEqual(len(day.slots), 7)
+        self.assertEqual(day.checks, ())
+        self.assertEqual(day.slots[0].name, "Sundial court, the sister alone")
+        self.assertEqual(day.slots[-1].name, "Last dance on the terrace")
+
+    def test_the_strip_says_until_when_each_way_holds(self) -> None:
+        page = self.get(f"/shoots/{self.number}")
+        for one in self.day().slots:
+            assert one.slot
+            self.assertIn(one.name, page)
+            until = self.day().until(one.slot)
+            found = re.match(r"till (\d\d):(\d\d)", until)
+            if found and one.way and one.way.feasible:
+                change = one.slot.start.replace(hour=int(found[1]), minute=int(found[2]))
+                before = change - timedelta(minutes=1)
+                self.assertEqual(standing(one.slot.stand, one.way.way, before).state, HOLDS)
+                self.assertNotEqual(standing(one.slot.stand, one.way.way, change).state, HOLDS)
+        self.assertIn("no way holds: 0.9 stops too bright", page)
+
+    def test_a_set_up_is_typed_and_stepped_along_the_day(self) -> None:
+        page = self.post("/figures/start-1", text="1640")
+        self.assertIn('value="16:40"', page)
+        for by, start in (("1", "16:45"), ("1", "16:50"), ("-1", "16:45")):
+            self.assertIn(f'value="{start}"', self.post("/figures/start-1", by=by))
+        self.assertEqual(self.post("/figures/start-1", by="5", status=400).count("one step"), 1)
+        self.assertIn("notch", self.post("/figures/start-1", text="notch"))
+        self.assertEqual(self.day().shoot.slots[1].start, "16:45")
+        self.post("/figures/facing-1", by="1")
+        self.assertEqual(self.day().shoot.slots[1].facing_deg, 170)
+        self.post("/figures/minutes-1", text="1 h")
+        self.assertEqual(self.day().shoot.slots[1].minutes, 60)
+        self.post("/figures/start-99", text="12:00", status=404)
+        self.post("/figures/people", by="1", status=404)
+
+    def test_moving_a_set_up_and_undoing_it_leaves_the_database_as_it_was(self) -> None:
+        def state() -> tuple[list[Any], list[Any], list[Any]]:
+            kept = [
+                (row.id, row.kind, row.document, row.entries, row.pinned, row.removed_at, row.step)
+                for row in self.rows("kept")
+            ]
+            # Of the steps only the one that can be done again is more.
+            steps = [tuple(row) for row in self.rows("step")]
+            return kept, steps, self.rows("measurement")
+
+        before = state()
+        self.post("/figures/start-1", text="18:20")
+        self.assertNotEqual(state()[0], before[0])
+        self.assertNotEqual(self.day().shoot.slots[1].start, "13:10")
+        self.post("/undo")
+        after = state()
+        self.assertEqual((after[0], after[2]), (before[0], before[2]))
+        self.assertEqual(after[1][: len(before[1])], before[1])
+        self.post("/redo")
+        self.assertEqual(self.day().shoot.slots[1].start, "18:20")
+
+    def test_another_sky_and_everything_follows(self) -> None:
+        before = [one.way.settings for one in self.day().slots if one.way]
+        self.post("/figures/sky", text="overcast")
+        day = self.day()
+        self.assertEqual(day.shoot.sky, "overcast")
+        self.assertNotEqual([one.way.settings for one in day.slots if one.way], before)
+
+    def test_set_ups_are_put_on_and_taken_off_and_may_be_laid_aside(self) -> None:
+        wired = self.wiring
+        fresh = setups.import_setup(wired.store, wired.clock, dict(NOON))
+        page = self.post("/setups", setup=fresh)
+        self.assertIn("Noon, backlit couple", page)
+        self.assertEqual(self.day().shoot.slots[-1].start, "23:05")  # an hour after the last
+        self.post("/setups/8/remove")
+        own = self.day().placed[1].setup_id
+        self.post("/setups", setup=own)
+        self.assertEqual(self.day().shoot.slots[-1].start, "13:10")  # at its own time
+        setups.remove_setup(wired.store, wired.clock, own)
+        page = self.get(f"/shoots/{self.number}")
+        self.assertIn("A set-up on this day was laid aside", page)
+        self.assertNotIn("Orchard wall, both of them</a>", page)
+        exported = json.loads(self.client.get(f"/shoots/{self.number}/shoot.json").text)
+        self.assertEqual(len(exported["slots"]), 7)
+        self.post("/setups/77/remove", status=422)
+        self.post("/setups", setup=4711, status=404)
+
+    def test_what_is_wrong_is_said(self) -> None:
+        page = self.post("/figures/start-2", text="13:20")
+        self.assertIn(
+            "‘Orchard wall, both of them’ and ‘Same wall, speedlight in an umbrella’ overlap", page
+        )
+        self.assertIn("3-stop ND", self.post("/figures/bag", text="Portraits on foot"))
+        self.assertIn("not in the bag", self.get(f"/shoots/{self.number}"))
+
+
+class Readings(ShootCase):
+    def test_a_reading_shifts_the_day_and_the_plans_follow(self) -> None:
+        def ev() -> float:
+            look = look_at(self.day(), 3, "", "")
+            assert look
+            return look.light.subject
+
+        before = ev()
+        page = self.post("/readings", time="15:00", zone="shaded", reading="EV 14")
+        self.assertIn("15:00, shaded side EV 14.0: +1.", page)
+        place = self.day().shoot.core_place()
+        shift = 14 - daylight(place, datetime(2027, 6, 19, 15, 0, tzinfo=ZoneInfo("Europe/Madrid"))).shaded
+        own = 12.2 - daylight(place, datetime(2027, 6, 19, 12, 50, tzinfo=ZoneInfo("Europe/Madrid"))).shaded
+        self.assertAlmostEqual(ev() - before, shift - own, places=2)
+        page = self.get(f"/shoots/{self.number}?look=3")
+        self.assertIn("The reading of 15:00 shifts the forecast by +1.", page)
+        self.assertIn("30 min old by then", page)
+        self.post("/readings/1/remove")
+        self.assertAlmostEqual(ev(), before)
+
+    def test_settings_that_looked_right_are_a_reading_too(self) -> None:
+        # f/16 at 1/125 s and ISO 100: EV100 = log2(256 × 125) = 14.97 (ISO 2720, APEX); dials are exact.
+        self.post("/readings", time="11:00", zone="sunlit", reading="1/125 f/16 ISO 100")
+        self.assertEqual(self.day().shoot.readings[-1].ev100, 15.0)
+
+    def test_what_cannot_be_read_stays_typed_with_the_reason(self) -> None:
+        for typed, said in (
+            ({"time": "late", "zone": "sky", "reading": "12"}, "is not a time of day"),
+            ({"time": "12:00", "zone": "sky", "reading": "bright"}, "‘bright’"),
+            ({"time": "12:00", "zone": "moon", "reading": "12"}, "choose what was read"),
+            ({"time": "12:00", "zone": "sky", "reading": "40"}, "40 is outside"),
+        ):
+            page = self.post("/readings", **typed)
+            self.assertIn(said, page)
+            self.assertIn(f'value="{typed["reading"]}"', page)
+            plain = self.client.post(f"/shoots/{self.number}/readings", data=typed)
+            self.assertEqual(plain.status_code, 422)
+        self.assertEqual(len(self.day().shoot.readings), 1)
+        self.post("/readings/9/remove", status=422)
+
+
+class Looking(ShootCase):
+    def test_sun_and_subject_best_time_and_both_ladders(self) -> None:
+        page = self.get(f"/shoots/{self.number}?look=1&least=one&rungs=halves")
+        look = look_at(self.day(), 1, "one", "halves")
+        assert look
+        sun = sun_at(42.46, 0.71, look.slot.start)
+        self.assertIn(f"{sun.height_deg:.0f}° high", page)
+        self.assertIn(look.side, page)
+        self.assertIn("This spot's light turns", page)
+        assert look.best
+        self.assertIn(f"Holds from <b>{look.best.start:%H:%M}</b> to <b>{look.best.end:%H:%M}</b>", page)
+        self.assertEqual(len(look.ladder), 13)
+        for rung in (*look.ladder, *look.clock):
+            self.assertIn(rung.way.settings.shutter.label, page)
+        self.assertIn("as planned", page)
+
+    def test_a_set_up_moves_to_where_it_holds(self) -> None:
+        look = look_at(self.day(), 2, "third", "")
+        assert look
+        assert look.best
+        self.assertFalse(look.inside(look.best))
+        self.post("/setups/2/best", look=2)
+        after = look_at(self.day(), 2, "third", "")
+        assert after
+        assert after.best
+        self.assertTrue(after.inside(after.best))
+        self.assertEqual(after.slot.start.minute % 5, 0)
+        self.post("/setups/99/best", status=422)
+
+    def test_the_bench_takes_the_light_of_the_day(self) -> None:
+        setup_id = self.day().placed[1].setup_id
+        page = self.get(f"/setups/{setup_id}")
+        self.assertIn("These are the zones of 13:10", page)
+        self.post("/figures/start-1", text="19:30")
+        page = self.get(f"/setups/{setup_id}")
+        self.assertIn("At 19:30 the day says background EV", page)
+        slot = self.day().placed[1].slot
+        assert slot
+        then = planned(slot)
+        self.client.post(f"/setups/{setup_id}/days/{self.number}/1", headers=PART)
+        opened = setups.open_setup(self.wiring.store, setup_id)
+        self.assertEqual(opened.plan.chosen.settings if opened.plan.chosen else None, then.settings)
+        assert opened.setup.scene.moment
+        self.assertEqual(opened.setup.scene.moment.time, slot.start)
+        self.assertIn("These are the zones of 19:30", self.get(f"/setups/{setup_id}"))
+        self.assertEqual(planned(self.day().placed[1].slot or slot).settings, then.settings)
+        self.client.post(f"/setups/{setup_id}/undo", headers=PART)
+        self.assertIn("At 19:30 the day says", self.get(f"/setups/{setup_id}"))
+
+    def test_the_bench_offers_the_best_time_and_goes_there(self) -> None:
+        setup_id = self.day().placed[2].setup_id
+        url = f"/setups/{setup_id}/days/{self.number}/2"
+        self.assertIn("ND at sync holds with ⅓ stop to spare from", self.get(f"{url}/nd"))
+        self.assertIn("Move it there and take that light", self.get(f"{url}/nd"))
+        self.client.post(url, data={"way": "nd"}, headers=PART)
+        opened = setups.open_setup(self.wiring.store, setup_id)
+        self.assertTrue(opened.plan.way("nd").feasible)
+        self.assertGreaterEqual(opened.plan.way("nd").reserve or 0, 0.33)
+        self.assertIn("The set-up lies inside", self.get(f"{url}/nd"))
+        self.get(f"{url}/fast", status=404)
+        self.get(f"/setups/{setup_id}/days/{self.number}/0/nd", status=404)
+        self.assertEqual(self.client.post(f"/setups/{setup_id}/days/{self.number}/0").status_code, 404)
+
+
+class Formats(ShootCase):
+    def test_a_shoot_goes_out_and_comes_in_and_brings_only_what_is_new(self) -> None:
+        answer = self.client.get(f"/shoots/{self.number}/shoot.json")
+        self.assertIn(
+            "wedding-at-the-hilltop-observatory-shoot.json", answer.headers["Content-Disposition"]
+        )
+        document = json.loads(answer.text)
+        self.assertEqual(len(read_shoot(document).slots), 8)
+        kept = len(setups.all_setups(self.wiring.store))
+        document["slots"][0]["setup"]["name"] = "Another court"
+        self.client.post("/shoots/import", data={"document": json.dumps(document)})
+        self.assertEqual(len(setups.all_setups(self.wiring.store)), kept + 1)
+        names = [day.name for day in shoots.all_shoots(self.wiring.store)]
+        self.assertEqual(
+            names, ["Wedding at the hilltop observatory", "Wedding at the hilltop observatory 2"]
+        )
+        bad = self.client.post("/shoots/import", data={"document": '{"format": "noggin-kit"}'})
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("is not 'noggin-shoot'", unescape(bad.text))
+        self.get("/shoots/import")
+
+    def test_the_calendar_has_the_settings_and_the_same_instants(self) -> None:
+        read = icalendar.Calendar.from_ical(self.client.get(f"/shoots/{self.number}/calendar.ics").data)
+        events = list(read.walk("VEVENT"))
+        slots = [one for one in self.day().slots if one.slot]
+        self.assertEqual(len(events), len(slots))
+        for event, one in zip(events, slots, strict=True):
+            assert one.slot
+            assert one.way
+            self.assertEqual(event.decoded("dtstart").astimezone(UTC), one.slot.start.astimezone(UTC))
+            self.assertEqual(event.decoded("dtend").astimezone(UTC), one.slot.end.astimezone(UTC))
+            self.assertIn(one.way.settings.shutter.label, str(event["description"]))
+        uids = [str(event["uid"]) for event in events]
+        self.post("/figures/start-1", text="18:20")
+        again = icalendar.Calendar.from_ical(self.client.get(f"/shoots/{self.number}/calendar.ics").data)
+        self.assertEqual(sorted(uids), sorted(str(event["uid"]) for event in again.walk("VEVENT")))
+
+    def test_the_days_table_as_csv(self) -> None:
+        rows = list(csv.DictReader(io.StringIO(self.client.get(f"/shoots/{self.number}/light.csv").text)))
+        self.assertEqual(rows[0]["time"], "2027-06-19T04:30+02:00")
+        noon = next(row for row in rows if row["time"].startswith("2027-06-19T14:00"))
+        self.assertAlmostEqual(float(noon["sun height deg"]), 71.0, delta=0.2)
+        self.assertEqual(noon["part of day"], "day")
+        head = next(name for name in noon if name.startswith("Orchard wall"))
+        self.assertGreater(float(noon[head]), 0)
+        self.assertEqual(rows[0][head], "")
+
+    def test_the_place_of_a_waypoint(self) -> None:
+        answer = self.client.post(
+            f"/shoots/{self.number}/place",
+            data={"file": (io.BytesIO(GEOJSON.encode()), "gate.geojson")},
+            content_type="multipart/form-data",
+        )
+        self.assertEqual(answer.status_code, 303)
+        place = self.day().shoot.place
+        self.assertEqual((place.lat, place.lon, place.name), (42.4655, 0.7123, "The old gate"))
+        bad = self.client.post(
+            f"/shoots/{self.number}/place",
+            data={"file": (io.BytesIO(b"no"), "x.gpx")},
+            content_type="multipart/form-data",
+        )
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("neither GPX nor GeoJSON", unescape(bad.text))
+
+
+class Elsewhere(ShootCase):
+    def test_polar_days_clock_changes_and_the_date_line_have_pages(self) -> None:
+        for place, zone, day, said in (
+            ("69.65, 18.96", "Europe/Oslo", "2027-06-21", "the sun does not set"),
+            ("69.65, 18.96", "Europe/Oslo", "2027-12-21", "the sun does not rise"),
+            ("89.99, 0", "UTC", "2027-12-21", "the sun does not rise"),
+            ("-18.1, 178.4", "Pacific/Fiji", "2027-06-19", "sunrise"),
+            ("42.46, 0.71", "Pacific/Auckland", "2027-06-19", "sunrise"),
+            ("42.46, 0.71", "Europe/Madrid", "2027-03-28", "sunrise 07:"),
+        ):
+            data = {"name": "far", "place": place, "tz": zone, "date": day}
+            made = self.client.post("/shoots", data=data)
+            number = int(made.headers["Location"].rsplit("/", 1)[1])
+            setup_id = setups.import_setup(self.wiring.store, self.wiring.clock, dict(NOON))
+            for start in ("02:30", "12:00"):
+                self.client.post(f"/shoots/{number}/setups", data={"setup": setup_id})
+                at = len(shoots.open_shoot(self.wiring.store, number).shoot.slots) - 1
+                self.client.post(f"/shoots/{number}/figures/start-{at}", data={"text": start})
+            with self.subTest(place=place, day=day, zone=zone):
+                self.assertIn(said, self.get(f"/shoots/{number}"))
+                self.assertIn("BEGIN:VEVENT", self.get(f"/shoots/{number}/calendar.ics"))
