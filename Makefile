@@ -52,6 +52,7 @@ benchmark: setup-dev
 	tools/chromium.sh
 	$(BIN)/python -m benchmarks.plan
 	$(BIN)/python -m benchmarks.reach
+	$(BIN)/python -m benchmarks.strip
 	$(BIN)/python -m benchmarks.pops
 	$(BIN)/python -m benchmarks.bench
 

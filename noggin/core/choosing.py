@@ -1,4 +1,4 @@
-"""Choosing one of the settings offered to a way: all of them judged at once, the best one lit.
+"""Choosing one of the settings offered to a way: all of them judged at once, the best one picked.
 
 The sums are those of `lighting`, on columns; a test holds the two to each other.
 """
@@ -6,7 +6,7 @@ The sums are those of `lighting`, on columns; a test holds the two to each other
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
-from math import log2
+from math import isnan, log2
 from typing import Any
 
 import numpy as np
@@ -18,7 +18,7 @@ from noggin.core.columns import Column, needed_flash
 from noggin.core.dials import Step
 from noggin.core.feasibility import POWER_MISS
 from noggin.core.light import Light
-from noggin.core.lighting import Lighting, light_up, opening, spare
+from noggin.core.lighting import opening, spare
 from noggin.core.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -60,7 +60,17 @@ class _Figures:
     on_subject: Marks
 
 
-def choose(setup: SetUp, offered: Offered) -> Lighting:
+@dataclass(frozen=True)
+class Picked:
+    """The setting that was chosen: its place among those on offer, whether it is feasible, and the key's
+    reserve (None where it has none)."""
+
+    row: int
+    feasible: bool
+    reserve: Stops | None
+
+
+def pick(setup: SetUp, offered: Offered) -> Picked:
     """The best of the settings offered to one way.
 
     Feasible ones first: the greatest reserve (more than 3 stops count as 3), then everything within a
@@ -71,7 +81,7 @@ def choose(setup: SetUp, offered: Offered) -> Lighting:
     return _best(setup, offered, judge(setup, offered), len(offered))
 
 
-def choose_with_least_iso(setup: SetUp, offered: Offered) -> Lighting:
+def pick_with_least_iso(setup: SetUp, offered: Offered) -> Picked:
     """The best of settings that come with rising ISO, which rises only as far as a time within sync, or
     a light that is short, needs."""
     judged, among = judge(setup, offered), len(offered)
@@ -81,7 +91,7 @@ def choose_with_least_iso(setup: SetUp, offered: Offered) -> Lighting:
     return _best(setup, offered, judged, among)
 
 
-def _best(setup: SetUp, offered: Offered, judged: Judged, among: int) -> Lighting:
+def _best(setup: SetUp, offered: Offered, judged: Judged, among: int) -> Picked:
     """The best of the first so many settings."""
     feasible, reserve = judged.feasible[:among], judged.reserve[:among]
     if feasible.any():
@@ -94,8 +104,9 @@ def _best(setup: SetUp, offered: Offered, judged: Judged, among: int) -> Lightin
         close = np.arange(among)
         ties = (np.where(np.isnan(reserve), np.inf, -reserve),)
         first, second = _quiet(judged.error[close]), _aperture_miss(setup, offered, close)
-    best = close[np.lexsort((*ties, second, first))[0]]
-    return light_up(setup, offered.settings(int(best)))
+    best = int(close[np.lexsort((*ties, second, first))[0]])
+    left = float(judged.reserve[best])
+    return Picked(best, bool(judged.feasible[best]), None if isnan(left) else left)
 
 
 def _aperture_miss(setup: SetUp, offered: Offered, close: NDArray[np.intp]) -> Column:

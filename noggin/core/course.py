@@ -15,13 +15,12 @@ from noggin.core.candidates import surplus
 from noggin.core.choosing import RESERVE_ENOUGH
 from noggin.core.clock import MINUTE, apart, half_way, later
 from noggin.core.daylight import Moment, Place, daylight
-from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
 from noggin.core.plan import Way
 from noggin.core.setup import Metered, SetUp
 from noggin.core.spot import Outlook, Spot, Taken, outlook
 from noggin.core.tables import TRUST
 from noggin.core.units import EV100, Stops
-from noggin.core.ways import advised, lit
+from noggin.core.ways import advised, lit, stands
 
 LOOK = timedelta(minutes=5)
 """Step in which the light is looked at before a way is worked out in it."""
@@ -134,7 +133,7 @@ def setup_at(stand: Stand, at: datetime) -> SetUp:
         subject_pm=scene.subject_pm if read else max(then.uncertainty, MEASURED),
         **held,
     )
-    return replace(stand.setup, scene=changed)
+    return stand.setup.in_light(changed)
 
 
 def _moved(stand: Stand, zone: str, then: Outlook) -> EV100 | None:
@@ -164,13 +163,12 @@ HOLDS, IDLE, LACKS = "holds", "idle", "lacks"
 
 @dataclass(frozen=True)
 class Standing:
-    """How a way stands at one time: HOLDS, IDLE or LACKS (then `lacks` says what), and its reserve in stops
-    (None: no flash needed, or it cannot take part)."""
+    """How a way stands at one time: HOLDS, IDLE or LACKS, and its reserve in stops (None: idle, no flash
+    needed, or it cannot take part)."""
 
     time: datetime
     state: str
     reserve: Stops | None
-    lacks: str = ""
 
     def holds(self, least: Stops) -> bool:
         """Whether the picture can be made with so much in reserve."""
@@ -181,11 +179,21 @@ class Standing:
 def standing(stand: Stand, key: str, at: datetime) -> Standing:
     """How one way stands in the light of a time."""
     setup = setup_at(stand, at)
-    if key != "within_sync" and not surplus(setup):
-        return Standing(at, IDLE, None, NOTHING_TO_TAKE_AWAY)
-    lighting, lacks = lit(setup, key)
-    state, lack = (LACKS, lacks[0]) if lacks else (HOLDS, "")
-    return Standing(at, state, lighting.key.reserve, lack)
+    if _idle(setup, key):
+        return Standing(at, IDLE, None)
+    reserve, feasible = stands(setup, key)
+    return Standing(at, HOLDS if feasible else LACKS, reserve)
+
+
+def _idle(setup: SetUp, key: str) -> bool:
+    """Whether a way has nothing left to take away."""
+    return key != "within_sync" and not surplus(setup)
+
+
+def lacks_at(stand: Stand, key: str, at: datetime) -> str:
+    """The first thing that a way lacks at a time; empty where it holds."""
+    _, lacks = lit(setup_at(stand, at), key)
+    return lacks[0] if lacks else ""
 
 
 @lru_cache(maxsize=1024)
@@ -210,9 +218,19 @@ def _between(stand: Stand, key: str, before: Standing, after: Standing) -> Itera
         yield middle
         yield from _between(stand, key, middle, after)
     elif not same:
-        edge = _edge(lambda at: standing(stand, key, at).state == after.state, before, after)
+        edge = _edge(_becomes(stand, key, before, after), before, after)
+        first = standing(stand, key, edge)
         yield standing(stand, key, later(edge, -MINUTE))
-        yield standing(stand, key, edge)
+        yield first
+        if edge < after.time:
+            yield from _between(stand, key, first, after)
+
+
+def _becomes(stand: Stand, key: str, before: Standing, after: Standing) -> Callable[[datetime], bool]:
+    """Whether it stands at a time as it does after; between idle and not, nothing need be worked out."""
+    if IDLE in (before.state, after.state):
+        return lambda at: _idle(setup_at(stand, at), key) == (after.state == IDLE)
+    return lambda at: standing(stand, key, at).state == after.state
 
 
 def _alike(one: Standing, other: Standing) -> bool:

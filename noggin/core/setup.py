@@ -190,6 +190,13 @@ class SetUp:
         levels = (light.relative for light in self.lights if light.lights_subject)
         return exposure.mix(*levels) or 0.0
 
+    def in_light(self, scene: Scene) -> "SetUp":
+        """The same with a scene that differs in its light alone: whatever was checked or worked out without
+        the light is taken along, for a day asks for the same picture in a thousand lights."""
+        other = object.__new__(SetUp)
+        vars(other).update(vars(self), scene=scene)
+        return other
+
     @property
     def dial_step(self) -> Stops:
         """One step of the camera's dials."""

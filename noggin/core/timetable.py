@@ -14,7 +14,7 @@ from noggin.core.course import HOLDS, Slot, planned, setup_at, standing
 from noggin.core.day import off_axis
 from noggin.core.daylight import sun_at
 from noggin.core.light import Light
-from noggin.core.plan import Way
+from noggin.core.plan import METHODS, Way
 from noggin.core.ways import advised
 from noggin.core.wording import listed, percent
 
@@ -192,6 +192,6 @@ def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
         way, last = planned(slot), later(slot.end, -MINUTE)
         if not way.feasible or standing(slot.stand, way.way, last).state == HOLDS:
             continue
-        then = advised(setup_at(slot.stand, last))
-        if not then.feasible:
-            yield Check(f"{_named(slot)}: before it ends no way holds: {then.lacks[0]}.", (at,))
+        if not any(standing(slot.stand, key, last).state == HOLDS for key in METHODS):
+            lacks = advised(setup_at(slot.stand, last)).lacks[0]
+            yield Check(f"{_named(slot)}: before it ends no way holds: {lacks}.", (at,))

@@ -5,12 +5,12 @@ of them is taken for each way, and the ways are put in order.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from noggin.core import candidates, optics
 from noggin.core.candidates import Offered
 from noggin.core.cautions import cautions
-from noggin.core.choosing import RESERVE_ENOUGH, choose, choose_with_least_iso
+from noggin.core.choosing import RESERVE_ENOUGH, Picked, pick, pick_with_least_iso
 from noggin.core.feasibility import shortcomings, way_lacks
 from noggin.core.lighting import Lighting, Settings, light_up
 from noggin.core.optics import Focus
@@ -51,11 +51,38 @@ def work_out(setup: SetUp, key: str) -> Way:
 
 def lit(setup: SetUp, key: str) -> tuple[Lighting, tuple[str, ...]]:
     """The best settings of one way with its lights, and what it lacks."""
-    offered = OFFERS[key](setup)
-    if key == "within_sync":
-        lighting = choose_with_least_iso(setup, offered)
-    else:
-        lighting = choose(setup, offered if len(offered) else candidates.wall_alone(setup))
+    offered = _offered(setup, key)
+    return _lit(setup, key, offered, _picked(setup, key, offered))
+
+
+def stands(setup: SetUp, key: str) -> tuple[Stops | None, bool]:
+    """The reserve of one way and whether it is feasible, worked out with no more than that needs; for a way
+    that has something to take away."""
+    offered = _offered(setup, key)
+    picked = _picked(setup, key, offered)
+    return picked.reserve, picked.feasible and offered.own
+
+
+@dataclass(frozen=True)
+class _OnOffer:
+    """Settings on offer to a way: its own, or the wall's for a way that has none."""
+
+    settings: Offered
+    own: bool
+
+
+def _offered(setup: SetUp, key: str) -> _OnOffer:
+    own = OFFERS[key](setup)
+    return _OnOffer(own, True) if len(own) else _OnOffer(candidates.wall_alone(setup), False)
+
+
+def _picked(setup: SetUp, key: str, offered: _OnOffer) -> Picked:
+    chooses = pick_with_least_iso if key == "within_sync" else pick
+    return chooses(setup, offered.settings)
+
+
+def _lit(setup: SetUp, key: str, offered: _OnOffer, picked: Picked) -> tuple[Lighting, tuple[str, ...]]:
+    lighting = light_up(setup, offered.settings.settings(picked.row))
     return lighting, tuple(way_lacks(setup, key, lighting, candidates.surplus(setup)))
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from noggin.core.clock import MINUTE, apart, later
 from noggin.core.course import Slot, Span, planned, setup_at
@@ -108,7 +108,7 @@ class Look:
     @cached_property
     def ladder(self) -> tuple[Rung, ...]:
         """What to dial when it grows brighter or darker."""
-        return ladder(self.setup, self.way, RUNGS[self.rungs][0])
+        return _ladder(self.slot, RUNGS[self.rungs][0])
 
     @cached_property
     def clock(self) -> tuple[Rung, ...]:
@@ -119,7 +119,17 @@ class Look:
         while at <= min(last, later(self.slot.end, CLOCK_AFTER)):
             times.append(at)
             at = later(at, CLOCK_STEP)
-        return by_clock(self.slot, times)
+        return _by_clock(self.slot, tuple(times))
+
+
+@lru_cache(maxsize=64)
+def _ladder(slot: Slot, step: Stops) -> tuple[Rung, ...]:
+    return ladder(setup_at(slot.stand, slot.start), planned(slot), step)
+
+
+@lru_cache(maxsize=64)
+def _by_clock(slot: Slot, times: tuple[datetime, ...]) -> tuple[Rung, ...]:
+    return by_clock(slot, times)
 
 
 def look_at(day: Day, at: int | None, least: str, rungs: str) -> Look | None:

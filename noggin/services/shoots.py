@@ -19,6 +19,7 @@ from noggin.core.course import (
     Standing,
     best_span,
     course,
+    lacks_at,
     planned,
     setup_at,
     standing,
@@ -159,7 +160,8 @@ class Day:
         then = next((one for one in line if one.time > slot.start and one.state != self._state(slot)), None)
         if then is None:
             return ""
-        after = {HOLDS: "it holds", IDLE: "no longer needed"}.get(then.state, then.lacks)
+        after = {HOLDS: "it holds", IDLE: "no longer needed"}.get(then.state)
+        after = after or lacks_at(slot.stand, planned(slot).way, then.time)
         return f"till {then.time:%H:%M}, then {after}"
 
     def _state(self, slot: Slot) -> str:

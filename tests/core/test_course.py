@@ -18,6 +18,7 @@ from noggin.core.course import (
     Stand,
     best_span,
     course,
+    lacks_at,
     planned,
     setup_at,
     standing,
@@ -88,6 +89,12 @@ class Zones(unittest.TestCase):
         moved = replace(stand(), setup=evening)
         self.assertEqual(setup_at(moved, at("19:00")), evening)
         self.assertEqual(setup_at(moved, at("21:00")), setup_at(stand(), at("21:00")))
+
+    def test_the_picture_in_another_light_is_the_set_up_made_anew(self) -> None:
+        moved = setup_at(stand(sky=15.0), at("19:00"))
+        anew = replace(stand(sky=15.0).setup, scene=moved.scene)
+        self.assertEqual((moved, hash(moved)), (anew, hash(anew)))
+        self.assertEqual(plan(moved), plan(anew))
 
     def test_zones_that_are_not_in_the_picture_stay_out_and_the_rim_goes_with_the_sun(self) -> None:
         self.assertIsNone(setup_at(stand(), at("17:00")).scene.sky)
@@ -160,7 +167,7 @@ class Courses(unittest.TestCase):
         weak = stand(lights=(replace(LIGHT, gn_m=14, hss_toll=None),))
         line = course(weak, "nd", FIRST, LAST)
         self.assertEqual(standing(weak, "nd", at("13:00")).state, LACKS)
-        self.assertIn("of flash", standing(weak, "nd", at("13:00")).lacks)
+        self.assertIn("of flash", lacks_at(weak, "nd", at("13:00")))
         self.assertIn(HOLDS, {one.state for one in line})
 
 

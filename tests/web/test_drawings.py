@@ -2,18 +2,36 @@
 
 import unittest
 from dataclasses import replace
+from datetime import date, datetime
 from itertools import pairwise
+from math import dist
+from typing import Any
+from zoneinfo import ZoneInfo
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noggin.core.course import HOLDS, Slot, Stand, course
+from noggin.core.daylight import Moment, Place, Sun
 from noggin.core.optics import Focus
 from noggin.core.setup import SetUp
 from noggin.core.tones import CLIP, tone
 from noggin.core.ways import plan
-from noggin.web.drawings import blur_gauge, fall, focus_gauge, reserve_gauge, scale, sketch
+from noggin.web.drawings import (
+    above,
+    axis_of,
+    blur_gauge,
+    fall,
+    focus_gauge,
+    reserve_gauge,
+    scale,
+    sketch,
+    track,
+)
+from noggin.web.drawings.above import MIDDLE
 from noggin.web.drawings.colour import FLASHLIGHT, SKYLIGHT, colour
 from noggin.web.drawings.scale import HIGHEST, LABEL_GAP, LOWEST
+from noggin.web.drawings.strip import PER_STOP, ZERO
 from tests.support import LIGHT, noon, setups
 
 
@@ -150,3 +168,62 @@ class Bars(unittest.TestCase):
         self.assertIsNone(reserve_gauge(None))
         self.assertEqual(focus_gauge(Focus(2.0, None, 0), 2.0).length, 70)
         self.assertEqual(blur_gauge(Focus(1, 2, 2.5)), 14)
+
+
+DAY = date(2027, 6, 19)
+ZONE = ZoneInfo("Europe/Madrid")
+SPAN = datetime(2027, 6, 19, 4, 30, tzinfo=ZONE), datetime(2027, 6, 19, 23, 0, tzinfo=ZONE)
+
+
+class Days(unittest.TestCase):
+    def slot(self, hour: int, minutes: int, **changes: Any) -> Slot:
+        place = Place(42.46, 0.71)
+        start = datetime(2027, 6, 19, hour, 0, tzinfo=ZONE)
+        setup = noon(moment=Moment(place, start), **changes)
+        return Slot(Stand(setup, place, DAY, ZONE), start, minutes)
+
+    def test_blocks_stand_at_their_times(self) -> None:
+        axis = axis_of(SPAN)
+        self.assertEqual((axis.begins, axis.minutes), (270, 1110))
+        slot = self.slot(13, 37)
+        drawn = track(axis, slot, course(slot.stand, "nd", *SPAN))
+        self.assertAlmostEqual(drawn.block_x, 1000 * (13 * 60 - 270) / 1110)
+        self.assertAlmostEqual(drawn.block_width, 1000 * 37 / 1110)
+
+    def test_time_passes_as_it_does_on_a_day_of_a_clock_change(self) -> None:
+        spring = datetime(2027, 3, 28, 0, 0, tzinfo=ZONE), datetime(2027, 3, 28, 6, 0, tzinfo=ZONE)
+        axis = axis_of(spring)
+        self.assertEqual(axis.minutes, 300)  # from two to three there is nothing
+        self.assertAlmostEqual(axis.x(datetime(2027, 3, 28, 3, 0, tzinfo=ZONE)), 1000 * 120 / 300)
+
+    def test_a_track_is_cut_where_its_state_changes_and_its_height_is_the_reserve(self) -> None:
+        axis, slot = axis_of(SPAN), self.slot(13, 20)
+        line = course(slot.stand, "nd", *SPAN)
+        drawn = track(axis, slot, line)
+        self.assertAlmostEqual(sum(piece.width for piece in drawn.pieces), 1000)
+        for before, after in pairwise(drawn.pieces):
+            self.assertAlmostEqual(before.x + before.width, after.x)
+            self.assertNotEqual(before.state, after.state)
+        held = [one for one in line if one.state == HOLDS]
+        corners = [
+            tuple(map(float, corner.split(",")))
+            for piece in drawn.pieces
+            if piece.area
+            for corner in piece.area.split()[1:-1]
+        ]
+        self.assertEqual(len(corners), len(held))
+        for (x, y), one in zip(corners, held, strict=True):
+            self.assertAlmostEqual(x, axis.x(one.time), delta=0.1)
+            self.assertAlmostEqual((ZERO - y) / PER_STOP, min(one.reserve or 0.0, 3.0), delta=0.02)
+
+    def test_the_sun_from_above_stands_where_it_is_off_the_axis(self) -> None:
+        # Facing south with the sun in the south-west: up and to the right; north is behind the camera.
+        seen = above(Sun(30, 225), 180)
+        assert seen.sun
+        self.assertGreater(seen.sun[0], MIDDLE)
+        self.assertLess(seen.sun[1], MIDDLE)
+        self.assertGreater(seen.north[1], MIDDLE)
+        high = above(Sun(80, 225), 180)
+        assert high.sun
+        self.assertLess(dist(high.sun, (MIDDLE, MIDDLE)), dist(seen.sun, (MIDDLE, MIDDLE)))
+        self.assertIsNone(above(Sun(-5, 300), 180).sun)

@@ -11,7 +11,7 @@ from datetime import datetime
 from itertools import groupby, pairwise
 
 from noggin.core.clock import MINUTE, apart, later
-from noggin.core.course import HOLDS, Slot, Standing
+from noggin.core.course import HOLDS, IDLE, LACKS, Slot, Standing
 from noggin.core.day import Stretch, SunDay
 from noggin.core.spot import Outlook, Taken
 from noggin.core.units import EV100, Stops
@@ -217,7 +217,7 @@ def _pieces(axis: Axis, line: Sequence[Standing]) -> Iterator[Piece]:
     groups = [(state, list(one)) for state, one in groupby(line, key=lambda one: one.state)]
     starts = [axis.x(members[0].time) for _, members in groups]
     for (state, members), (x, end) in zip(groups, pairwise([*starts, axis.width]), strict=True):
-        words = f"{members[0].time:%H:%M} to {members[-1].time:%H:%M}: {members[0].lacks or state}"
+        words = f"{members[0].time:%H:%M} to {members[-1].time:%H:%M}: {STATES[state]}"
         yield Piece(state, x, end - x, _area(axis, members) if state == HOLDS else "", words)
 
 
@@ -229,3 +229,7 @@ def _area(axis: Axis, members: Sequence[Standing]) -> str:
         points.append((axis.x(one.time), ZERO - PER_STOP * max(RESERVE_LEAST, min(reserve, RESERVE_MOST))))
     first, last = points[0][0], points[-1][0]
     return _path([(first, ZERO), *points, (last, ZERO)])
+
+
+STATES = {HOLDS: "holds", IDLE: "no longer needed", LACKS: "cannot be made"}
+"""What the states of a track are called."""
