@@ -1,7 +1,7 @@
 """Use cases of shoots: a day at a place with its set-ups, and what the light does to them."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
@@ -9,7 +9,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core import limits
-from noggin.core.clock import MINUTE, later
+from noggin.core.clock import later
 from noggin.core.course import (
     HOLDS,
     IDLE,
@@ -21,7 +21,6 @@ from noggin.core.course import (
     course,
     lacks_at,
     planned,
-    setup_at,
     standing,
 )
 from noggin.core.day import Stretch, SunDay, light_span, stretches, sun_day
@@ -33,18 +32,16 @@ from noggin.core.spot import ZONES, Outlook, outlook
 from noggin.core.timetable import Check, charges, checks
 from noggin.core.units import Stops
 from noggin.core.whereabouts import read_clock
-from noggin.documents.change import with_light_of
 from noggin.documents.entry import Document
 from noggin.documents.faults import BadDocument
 from noggin.documents.setup import setup_of
 from noggin.documents.shoot import KeptShoot, kept_shoot, normal_shoot
-from noggin.documents.shoot_entries import SHOOT_ENTRIES, SLOT_LABELS, STEP_MIN, shoot_entries
+from noggin.documents.shoot_entries import SHOOT_ENTRIES, SLOT_LABELS, shoot_entries
 from noggin.documents.waypoints import Waypoint
 from noggin.services.clock import Clock
 from noggin.services.entering import Form, NoSuchFigure
 from noggin.services.pieces import Piece, enter, names, piece_of, unused
-from noggin.services.setups import Opened, act_on
-from noggin.store.kept import Change, Kept, NotKept, Step, Store
+from noggin.store.kept import Change, Kept, Step, Store
 
 SAMPLE = timedelta(minutes=15)
 """Step of the day's light as it is drawn and tabled."""
@@ -280,10 +277,7 @@ def remove_slot(store: Store, clock: Clock, shoot_id: int, at: int) -> Day:
     """A set-up off the day. Raises NotKept, Refused."""
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        slots = list(kept.document["slots"])
-        if not 0 <= at < len(slots):
-            raise Refused("slots", f"there is no set-up {at + 1} on this day")
-        del slots[at]
+        slots = _without(kept.document["slots"], at, "there is no such set-up on this day")
         # What waits beside figures of set-ups belongs to places that have shifted.
         waiting = {key: text for key, text in kept.entries.items() if key in SHOOT_ENTRIES}
         return normal_shoot({**kept.document, "slots": slots}), waiting
@@ -311,13 +305,16 @@ def remove_reading(store: Store, clock: Clock, shoot_id: int, at: int) -> Day:
     """One reading less. Raises NotKept, Refused."""
 
     def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        readings = list(kept.document["readings"])
-        if not 0 <= at < len(readings):
-            raise Refused("readings", f"there is no reading {at + 1}")
-        del readings[at]
+        readings = _without(kept.document["readings"], at, "there is no such reading")
         return _FORM.changed(kept, {**kept.document, "readings": readings})
 
     return _changed(store, clock, shoot_id, "reading taken out", change)
+
+
+def _without(rows: Sequence[Any], at: int, problem: str) -> list[Any]:
+    if not 0 <= at < len(rows):
+        raise Refused("at", problem)
+    return [row for place, row in enumerate(rows) if place != at]
 
 
 def take_place(store: Store, clock: Clock, shoot_id: int, found: Waypoint) -> Day:
@@ -328,82 +325,6 @@ def take_place(store: Store, clock: Clock, shoot_id: int, found: Waypoint) -> Da
         return _FORM.changed(kept, {**kept.document, "place": place})
 
     return _changed(store, clock, shoot_id, "place of a waypoint", change)
-
-
-@dataclass(frozen=True)
-class OnDay:
-    """A set-up's place on a day: the shoot, and its slot there."""
-
-    shoot_id: int
-    name: str
-    at: int
-    slot: Slot
-
-    @cached_property
-    def then(self) -> SetUp:
-        """The set-up in the day's light at its start."""
-        return setup_at(self.slot.stand, self.slot.start)
-
-    @property
-    def taken(self) -> bool:
-        """Whether the set-up stands in that light already."""
-        own, then = self.slot.setup.scene, self.then.scene
-        near = abs(own.background - then.background) < TAKEN and abs(own.subject - then.subject) < TAKEN
-        return near and own.moment is not None and own.moment.time == self.slot.start
-
-
-TAKEN: Stops = 0.06
-"""Two lights nearer than this are the same."""
-
-
-def days_of(store: Store, setup_id: int, setup: SetUp) -> tuple[OnDay, ...]:
-    """The days that a set-up stands on."""
-    days = ((number, _kept(text)) for number, text in store.shoots.texts().items())
-    return tuple(
-        OnDay(number, shoot.name, at, shoot.slot(one, setup))
-        for number, shoot in days
-        for at, one in enumerate(shoot.slots)
-        if one.setup == setup_id
-    )
-
-
-@lru_cache(maxsize=64)
-def _kept(text: str) -> KeptShoot:
-    return kept_shoot(json.loads(text))
-
-
-def take_light(store: Store, clock: Clock, setup_id: int, shoot_id: int, at: int) -> Opened:
-    """The set-up in the light of its start on a day, as one step. Raises NotKept."""
-    slot = _slot(open_shoot(store, shoot_id), at, setup_id)
-    then = setup_at(slot.stand, slot.start)
-    label = f"light of {slot.start:%H:%M} taken"
-    return act_on(store, clock, setup_id, label, lambda document: with_light_of(document, then))
-
-
-def _slot(day: Day, at: int, setup_id: int | None = None) -> Slot:
-    """A set-up's place on a day. Raises NotKept."""
-    for one in day.slots:
-        if one.slot and one.at == at and setup_id in (None, one.setup_id):
-            return one.slot
-    raise NotKept("That set-up does not stand there on that day any more.")
-
-
-def move_to_best(store: Store, clock: Clock, shoot_id: int, at: int, way: str, least: Stops) -> Day:
-    """A set-up to the nearest start from which a way holds to its end with so much in reserve, in steps of
-    five minutes. Raises NotKept, Refused."""
-    day = open_shoot(store, shoot_id)
-    slot = _slot(day, at)
-    span = day.best(slot, way, least)
-    if span is None:
-        raise Refused("start", "there is no time of this day at which it holds")
-    last = max(span.start, later(span.end, -slot.minutes * MINUTE))
-    wanted = min(max(slot.start, span.start), last)
-    step = timedelta(minutes=STEP_MIN)
-    past = timedelta(minutes=wanted.minute % STEP_MIN, seconds=wanted.second)
-    if past:
-        back = later(wanted, -past)
-        wanted = back if back >= span.start else later(wanted, step - past)
-    return enter_shoot(store, clock, shoot_id, f"start-{at}", f"{wanted:%H:%M}")
 
 
 _FORM = Form(shoot_entries, normal_shoot)

@@ -12,8 +12,8 @@ from noggin.core.why import CHAINS
 from noggin.documents.entry import Entry
 from noggin.documents.gear import Light
 from noggin.documents.light_entries import LIGHT_ENTRIES
+from noggin.services import on_days, shoots
 from noggin.services import setups as services
-from noggin.services import shoots
 from noggin.services.looking import DEFAULT_LEAST, LEASTS, look_at
 from noggin.services.setups import Opened
 from noggin.web.wiring import steps, wants_part, wiring
@@ -255,8 +255,8 @@ def take_light(setup_id: int, shoot_id: int, at: int) -> ResponseReturnValue:
     store, clock = wiring().store, wiring().clock
     way = request.form.get("way", "")
     if way in METHODS:
-        shoots.move_to_best(store, clock, shoot_id, at, way, LEASTS[DEFAULT_LEAST][0])
-    return _answer(shoots.take_light(store, clock, setup_id, shoot_id, at))
+        on_days.move_to_best(store, clock, shoot_id, at, way, LEASTS[DEFAULT_LEAST][0])
+    return _answer(on_days.take_light(store, clock, setup_id, shoot_id, at))
 
 
 @pages.post("/setups/<int:setup_id>/pin")
@@ -293,7 +293,7 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         elsewhere=_changed_elsewhere(opened),
         groups=GROUPS,
         lights=tuple(lights(opened)),
-        on_days=shoots.days_of(wiring().store, opened.id, opened.setup),
+        on_days=on_days.days_of(wiring().store, opened.id, opened.setup),
         shortcuts=SHORTCUTS,
         typed=TYPED,
         **more,

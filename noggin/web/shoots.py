@@ -12,7 +12,7 @@ from noggin.documents.fields import zones
 from noggin.documents.reading import read_object
 from noggin.documents.shoot_entries import SHOOT_ENTRIES
 from noggin.documents.waypoints import read_waypoint
-from noggin.services import bags, shoots
+from noggin.services import bags, on_days, shoots
 from noggin.services.looking import LEASTS, RUNGS, look_at
 from noggin.services.shoot_document import import_shoot, shoot_calendar, shoot_document, shoot_table
 from noggin.services.shoots import Day
@@ -144,7 +144,7 @@ def best(shoot_id: int, at: int) -> ResponseReturnValue:
     if look is None or look.placed.at != at:
         raise Refused("setups", "that set-up does not stand on this day any more")
     least = LEASTS[look.least][0]
-    return _answer(shoots.move_to_best(store, clock, shoot_id, at, look.way.way, least))
+    return _answer(on_days.move_to_best(store, clock, shoot_id, at, look.way.way, least))
 
 
 @pages.post("/shoots/<int:shoot_id>/readings")

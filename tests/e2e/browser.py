@@ -4,6 +4,7 @@ import threading
 from pathlib import Path
 from typing import Any
 
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, sync_playwright
 from werkzeug.serving import WSGIRequestHandler, make_server
 
@@ -58,6 +59,19 @@ class Browser(AppCase):
         )
         page.goto(self.home + path)
         return page
+
+    def clean(self, page: Page) -> None:
+        """Nothing serious for a screen reader, nothing sideways, nothing on the console."""
+        size: Any = page.viewport_size
+        self.assertEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"], "sideways")
+        found = Axe().run(page).response["violations"]
+        bad = [
+            (one["id"], one["nodes"][0]["html"][:120])
+            for one in found
+            if one["impact"] in ("serious", "critical")
+        ]
+        self.assertEqual(bad, [])
+        self.assertEqual(self.said, [])
 
     def outside(self, url: str) -> bool:
         return not url.startswith((self.home, "data:"))

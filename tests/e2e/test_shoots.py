@@ -6,7 +6,6 @@ from playwright.sync_api import expect
 
 from noggin.services import shoots
 from tests.e2e.browser import Browser
-from tests.e2e.test_kit import clean
 
 
 class Day(Browser):
@@ -25,7 +24,7 @@ class Day(Browser):
                     page = self.open(path, viewport={"width": width, "height": height}, color_scheme=scheme)
                     if path.startswith("/setups"):
                         expect(page.get_by_text("ND at sync holds with")).to_be_visible()
-                    clean(self, page, self.said)
+                    self.clean(page)
                     page.close()
 
     def test_a_day_is_made_filled_and_moved_by_keyboard(self) -> None:
@@ -59,7 +58,7 @@ class Day(Browser):
         page.keyboard.type("1815")
         page.keyboard.press("Enter")
         expect(start).to_have_value("18:15")
-        clean(self, page, self.said)
+        self.clean(page)
 
     def test_a_block_is_dragged_along_the_day_and_the_drag_is_undone(self) -> None:
         page = self.open(f"/shoots/{self.number()}")
@@ -92,7 +91,7 @@ class Day(Browser):
         page.get_by_label("said", exact=True).fill("1/200 f/8")
         page.get_by_role("button", name="Keep it").tap()
         expect(page.get_by_text("14:30, shaded side EV")).to_be_visible()
-        clean(self, page, self.said)
+        self.clean(page)
 
     def test_another_set_up_is_looked_at_and_its_best_time_asked(self) -> None:
         page = self.open(f"/shoots/{self.number()}")

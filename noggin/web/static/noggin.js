@@ -95,6 +95,17 @@
     }
   });
 
+  // Follows the pointer until it is let go, and then says that the figure has changed.
+  const whileDragged = (move, input) => {
+    const end = () => {
+      removeEventListener("pointermove", move);
+      input.dispatchEvent(new Event("change", { bubbles: true }));
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", end, { once: true });
+    addEventListener("pointercancel", end, { once: true });
+  };
+
   // What is meant can be dragged along the scale: the drag types into the figure, which does the rest.
   document.addEventListener("pointerdown", (event) => {
     const figure = event.target.dataset?.drag;
@@ -112,13 +123,7 @@
       input.value = text;
       input.dispatchEvent(new Event("input", { bubbles: true }));
     };
-    const end = () => {
-      removeEventListener("pointermove", move);
-      input.dispatchEvent(new Event("change", { bubbles: true }));
-    };
-    addEventListener("pointermove", move);
-    addEventListener("pointerup", end, { once: true });
-    addEventListener("pointercancel", end, { once: true });
+    whileDragged(move, input);
   });
 
   // A set-up can be dragged along the day: the drag types its start, in steps of five minutes.
@@ -139,13 +144,7 @@
       input.value = `${String(Math.floor(start / 60)).padStart(2, "0")}:${String(start % 60).padStart(2, "0")}`;
       block.setAttribute("x", x + ((start - from) * 1000) / minutes);
     };
-    const end = () => {
-      removeEventListener("pointermove", move);
-      input.dispatchEvent(new Event("change", { bubbles: true }));
-    };
-    addEventListener("pointermove", move);
-    addEventListener("pointerup", end, { once: true });
-    addEventListener("pointercancel", end, { once: true });
+    whileDragged(move, input);
   });
 
   document.addEventListener("htmx:after:swap", () => {
