@@ -80,6 +80,14 @@ class Look:
         return tuple((time, words) for time, words in found if first <= time <= last)
 
     @property
+    def read_at(self) -> str:
+        """When its own zones were read that day; empty where the forecast stands for them."""
+        metered = self.slot.stand.metered
+        if metered is None or metered.background is None:
+            return ""
+        return f"{metered.time.astimezone(self.day.zone):%H:%M}"
+
+    @property
     def anchor(self) -> Anchor | None:
         """The reading that shifts the light at its start."""
         return anchor_at(self.slot.stand.place, self.slot.stand.readings, self.slot.start)

@@ -206,6 +206,10 @@ class Readings(ShootCase):
         shift = 14 - daylight(place, datetime(2027, 6, 19, 15, 0, tzinfo=ZoneInfo("Europe/Madrid"))).shaded
         own = 12.2 - daylight(place, datetime(2027, 6, 19, 12, 50, tzinfo=ZoneInfo("Europe/Madrid"))).shaded
         self.assertAlmostEqual(ev() - before, shift - own, places=2)
+        own_page = self.get(f"/shoots/{self.number}?look=3")
+        self.assertIn("from what was read at 15:30", own_page)  # which counts more than the forecast
+        wired, setup_id = self.wiring, self.day().placed[3].setup_id
+        setups.enter(wired.store, wired.clock, setup_id, "ev_background", "bright cloud")
         page = self.get(f"/shoots/{self.number}?look=3")
         self.assertIn("The reading of 15:00 shifts the forecast by +1.", page)
         self.assertIn("30 min old by then", page)
