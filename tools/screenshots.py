@@ -50,6 +50,20 @@ def first_bag(page: Page) -> None:
     page.get_by_role("heading", name="Packing list").wait_for()
 
 
+def the_shoot(page: Page) -> None:
+    """The day of the demo."""
+    page.get_by_role("link", name="Wedding at the hilltop observatory").click()
+    page.get_by_role("heading", name="Parts of the day").wait_for()
+
+
+def looked_at(page: Page) -> None:
+    """A set-up of that day, scrolled to what to change."""
+    the_shoot(page)
+    page.get_by_role("link", name="Meridian steps, coming down running").click()
+    page.locator("#looked").wait_for()
+    page.evaluate("document.querySelector('#looked').scrollIntoView()")
+
+
 VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (
     ("bench", "/setups/1", DESK, "light", as_it_is),
     ("bench-short-of-light", "/setups/2?look=mixed", DESK, "light", as_it_is),
@@ -60,6 +74,9 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("kit", "/kit", DESK, "light", lights_in_view),
     ("bag", "/bags", DESK, "light", first_bag),
     ("reach", "/reach", DESK, "light", as_it_is),
+    ("shoot", "/shoots", DESK, "light", the_shoot),
+    ("shoot-ladder", "/shoots", DESK, "light", looked_at),
+    ("shoot-phone", "/shoots", PHONE, "dark", the_shoot),
     ("setups", "/setups", DESK, "light", as_it_is),
     ("bench-compared", "/setups/2?look=mixed", DESK, "light", remedy_tried),
 )
