@@ -43,6 +43,22 @@ def way_lacks(setup: SetUp, way: str, lighting: Lighting, surplus: Stops) -> Ite
     yield from shortcomings(setup, lighting)
 
 
+def in_short(lack: str) -> str:
+    """What is lacking in a few words, for where there is little room.
+
+    >>> in_short("0.3 stops of flash: Speedlight falls short at full power")
+    '0.3 stops of flash short'
+    >>> in_short("less light: Speedlight is 1 stop too strong at 1/128"), in_short("a filter: …")
+    ('too strong', 'lacks a filter')
+    """
+    brief = lack.partition(":")[0]
+    if brief == "less light":
+        return "too strong"
+    if brief.endswith("of flash"):
+        return f"{brief} short"
+    return brief if "too" in brief else f"lacks {brief}"
+
+
 def _background_off(setup: SetUp, lighting: Lighting) -> str:
     error = background_error(setup, lighting.settings)
     reached = signed(lighting.levels.background_ambient)

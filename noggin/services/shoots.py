@@ -25,6 +25,7 @@ from noggin.core.course import (
 )
 from noggin.core.day import Stretch, SunDay, light_span, stretches, sun_day
 from noggin.core.errors import NogginError, Refused, Unreadable
+from noggin.core.feasibility import in_short
 from noggin.core.plan import Way
 from noggin.core.quantities import read_zone
 from noggin.core.setup import SetUp
@@ -65,6 +66,11 @@ class Placed:
     def way(self) -> Way | None:
         """The way that is planned for it."""
         return planned(self.slot) if self.slot else None
+
+    @property
+    def lacks(self) -> str:
+        """What it lacks, in short; empty where the way can be."""
+        return in_short(self.way.lacks[0]) if self.way and self.way.lacks else ""
 
 
 @dataclass(frozen=True)
@@ -157,8 +163,8 @@ class Day:
         then = next((one for one in line if one.time > slot.start and one.state != self._state(slot)), None)
         if then is None:
             return ""
-        after = {HOLDS: "it holds", IDLE: "no longer needed"}.get(then.state)
-        after = after or lacks_at(slot.stand, planned(slot).way, then.time)
+        after = {HOLDS: "it holds", IDLE: "not needed"}.get(then.state)
+        after = after or in_short(lacks_at(slot.stand, planned(slot).way, then.time))
         return f"till {then.time:%H:%M}, then {after}"
 
     def _state(self, slot: Slot) -> str:

@@ -119,7 +119,7 @@ class TheDay(ShootCase):
                 before = change - timedelta(minutes=1)
                 self.assertEqual(standing(one.slot.stand, one.way.way, before).state, HOLDS)
                 self.assertNotEqual(standing(one.slot.stand, one.way.way, change).state, HOLDS)
-        self.assertIn("no way holds: 0.9 stops too bright", page)
+        self.assertIn("no way holds: 0.9 stops too bright</span>", page)
 
     def test_a_set_up_is_typed_and_stepped_along_the_day(self) -> None:
         page = self.post("/figures/start-1", text="1640")
