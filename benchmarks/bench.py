@@ -17,9 +17,11 @@ from flask.typing import ResponseReturnValue
 from playwright.sync_api import Page, sync_playwright
 
 from benchmarks.plan import crowded
-from noggin.demo import demo_kit
+from noggin.demo import demo_kit, demo_shoot
 from noggin.documents.setup import normal
 from noggin.services.kit_document import import_kit
+from noggin.services.shoot_document import import_shoot
+from noggin.services.shoots import add_slot
 from noggin.web import create_app
 from noggin.web.server import listen
 
@@ -63,6 +65,8 @@ def main() -> None:
         store = app.extensions["noggin"].store
         import_kit(store, lambda: datetime.now(UTC), demo_kit())
         setup_id = store.setups.add(normal(crowded(weak=True)), datetime.now(UTC)).id
+        on_day = import_shoot(store, lambda: datetime.now(UTC), demo_shoot())
+        add_slot(store, lambda: datetime.now(UTC), on_day, setup_id)
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as driver:

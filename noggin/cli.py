@@ -12,13 +12,16 @@ import click
 from tabulate import tabulate
 
 from noggin import __version__
-from noggin.core.board import ROWS
+from noggin.core.board import ROWS, camera_text, filter_text, reserve_text
+from noggin.core.course import best_span, planned
+from noggin.core.day import light_span, sun_day, sun_side
 from noggin.core.daylight import Daylight, Place, day_of_light
 from noggin.core.errors import NogginError, Refused
 from noggin.core.particulars import particulars
 from noggin.core.plan import Plan
 from noggin.core.remedies import Remedy, remedies
 from noggin.core.tables import GROUNDS, SKIES
+from noggin.core.timetable import checks
 from noggin.core.ways import plan as plan_of
 from noggin.core.weighing import RULE
 from noggin.core.wording import NONE, plain, signed
@@ -27,7 +30,8 @@ from noggin.documents.faults import BadDocument
 from noggin.documents.fields import YEARS, is_zone
 from noggin.documents.plan import plan_document
 from noggin.documents.reading import SIZE_MOST, read_object
-from noggin.documents.setup import setup_of
+from noggin.documents.setup import core_setup, setup_of
+from noggin.documents.shoot import ShootDocument, read_shoot
 
 COLUMN = 22
 """Characters in a column of the table; longer texts are folded."""
@@ -76,6 +80,20 @@ def plan(file: BinaryIO, as_json: bool) -> None:
         click.echo(document.model_dump_json(indent=2).encode())
     else:
         click.echo(table(worked_out, helping).encode())
+
+
+@main.command()
+@click.argument("file", type=click.File("rb"))
+def shoot(file: BinaryIO) -> None:
+    """Read a shoot document (- for standard input) and print its day: every set-up with its way, how long
+    that holds, and what is wrong with the timetable."""
+    try:
+        document = read_shoot(read_object(file.read(SIZE_MOST + 1)))
+    except BadDocument as bad:
+        for fault in bad.faults:
+            click.echo(str(fault), err=True)
+        sys.exit(2)
+    click.echo(day_table(document).encode())
 
 
 class ADate(click.ParamType[datetime.date]):
@@ -227,6 +245,39 @@ def light_table(rows: Sequence[Daylight]) -> str:
     ]
     grid = tabulate(cells, headers=heads, disable_numparse=True, colalign=("left", *["right"] * 6))
     return f"{grid}\n\nEstimated, EV at ISO 100. A reading on the spot always wins."
+
+
+def day_table(document: ShootDocument) -> str:
+    """A shoot as text: its sun, a row for each set-up by the clock, and what is wrong."""
+    place, zone = document.place, ZoneInfo(document.place.tz)
+    where = (place.lat, place.lon, document.day(), zone)
+    first, last = light_span(*where)
+    slots = [document.slot(one, core_setup(one.setup)) for one in document.slots]
+    slots.sort(key=lambda slot: slot.start)
+    rows = []
+    for slot in slots:
+        way, facing = planned(slot), slot.stand.place.facing_deg
+        span = best_span(slot, way.way, 0.0, min(first, slot.start), max(last, slot.end))
+        sun = slot.stand.outlook(slot.start).sun
+        texts = [
+            f"{slot.start:%H:%M}–{slot.end:%H:%M}",
+            slot.setup.name,
+            NONE if facing is None else sun_side(sun, facing),
+            way.label if way.feasible else f"none; nearest {way.label}: {way.lacks[0]}",
+            f"{camera_text(way)} ISO {way.settings.iso.label}",
+            filter_text(way),
+            reserve_text(way),
+            span.words if span else NONE,
+        ]
+        rows.append([_wrapped(text) for text in texts])
+    heads = ["", "set-up", "sun", "way", "dial", "filter", "reserve", "holds"]
+    parts = [f"{document.name}, {document.date}", sun_day(*where, place.elevation_m).words, ""]
+    parts.append(tabulate(rows, headers=heads, disable_numparse=True))
+    wrong = checks(slots, {})
+    if wrong:
+        parts += ["", "Mind:", *(f"- {check.words}" for check in wrong)]
+    parts += ["", "Foreseen from sun and sky; a reading on the spot always wins."]
+    return "\n".join(parts)
 
 
 def _wrapped(text: str) -> str:

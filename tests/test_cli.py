@@ -9,6 +9,7 @@ from pathlib import Path
 
 from noggin.core.board import figures
 from noggin.core.ways import plan
+from noggin.demo import demo_shoot
 from tests.support import NOON, noon, noon_with, raw
 
 
@@ -16,6 +17,30 @@ def run(*arguments: str, given: bytes = b"") -> subprocess.CompletedProcess[byte
     """What the console script answers."""
     command = [sys.executable, "-m", "noggin.cli", *arguments]
     return subprocess.run(command, input=given, capture_output=True, timeout=60, check=False)
+
+
+class ShootCommand(unittest.TestCase):
+    def test_the_day_as_a_table(self) -> None:
+        answer = run("shoot", "-", given=raw(demo_shoot()))
+        self.assertEqual((answer.returncode, answer.stderr), (0, b""))
+        text = answer.stdout.decode()
+        self.assertIn("sunrise 06:17, highest at 13:58, 71°, sunset 21:39", text)
+        row = next(line for line in text.splitlines() if line.startswith("13:10–13:35"))
+        for words in ("Orchard wall", "behind the subject", "ND at sync", "1/160 f/2 ISO 100", "to 21:34"):
+            self.assertIn(words, row)
+        self.assertNotIn("Mind:", text)
+
+    def test_what_is_wrong_with_it_and_what_cannot_be(self) -> None:
+        document = demo_shoot()
+        document["slots"][2]["start"] = "13:20"
+        text = run("shoot", "-", given=raw(document)).stdout.decode()
+        self.assertIn(
+            "- ‘Orchard wall, both of them’ and ‘Same wall, speedlight in an umbrella’ overlap", text
+        )
+        document["place"]["lat"] = 95
+        answer = run("shoot", "-", given=raw(document))
+        self.assertEqual((answer.returncode, answer.stdout), (2, b""))
+        self.assertIn("place.lat: 95 is outside", answer.stderr.decode())
 
 
 class PlanCommand(unittest.TestCase):

@@ -61,7 +61,8 @@ def looked_at(page: Page) -> None:
     the_shoot(page)
     page.get_by_role("link", name="Meridian steps, coming down running").click()
     page.locator("#looked").wait_for()
-    page.evaluate("document.querySelector('#looked').scrollIntoView()")
+    page.evaluate("document.querySelector('#looked').scrollIntoView({behavior: 'instant'})")
+    page.wait_for_timeout(1000)  # the link's own scrolling is slow
 
 
 VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (

@@ -3,9 +3,9 @@
 Readings shift the forecast for the rest of the day (see `daylight.Anchor`).
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, time
+from datetime import date, datetime, time, tzinfo
 from functools import lru_cache
 
 from noggin.core import limits
@@ -47,6 +47,14 @@ class Spot:
         begun = self.shade_from is None or clock >= self.shade_from
         over = self.shade_till is not None and clock >= self.shade_till
         return begun and not over
+
+    def turns(self, day: date, zone: tzinfo) -> Iterator[tuple[datetime, str]]:
+        """When shade comes and goes on a day, in words."""
+        if self.kind != "shade":
+            return
+        for clock, words in ((self.shade_from, "shade comes"), (self.shade_till, "shade goes")):
+            if clock is not None:
+                yield datetime.combine(day, clock, zone), words
 
 
 @dataclass(frozen=True)

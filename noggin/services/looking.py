@@ -72,12 +72,12 @@ class Look:
 
     @cached_property
     def turns(self) -> Sequence[tuple[datetime, str]]:
-        """From when the sun comes from which side, while there is light."""
-        if self.facing is None:
-            return ()
-        place, (first, last) = self.slot.stand.place, self.day.span
-        found = turns(place.lat, place.lon, self.slot.stand.day, self.day.zone, self.facing)
-        return tuple((time, words) for time, words in found if first <= time <= last)
+        """From when the sun comes from which side, and when shade comes and goes, while there is light."""
+        stand, (first, last) = self.slot.stand, self.day.span
+        found = [*stand.spot.turns(stand.day, self.day.zone)]
+        if self.facing is not None:
+            found += turns(stand.place.lat, stand.place.lon, stand.day, self.day.zone, self.facing)
+        return sorted((time, words) for time, words in found if first <= time <= last)
 
     @property
     def read_at(self) -> str:

@@ -114,6 +114,9 @@ class Spots(unittest.TestCase):
             self.assertEqual(there.subject < open_ground.subject, inside, clock)
             self.assertEqual(there.background, open_ground.background)
         self.assertTrue(outlook(front, at("12:00"), Spot("shade")).in_shade)
+        self.assertEqual(
+            list(shaded.turns(DAY, ZONE)), [(at("14:00"), "shade comes"), (at("16:30"), "shade goes")]
+        )
 
     def test_trees_take_a_stop_from_open_shade(self) -> None:
         shade, trees = (outlook(PLACE, at("12:00"), Spot(kind)) for kind in ("shade", "trees"))

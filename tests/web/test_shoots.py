@@ -252,6 +252,7 @@ class Looking(ShootCase):
         for rung in (*look.ladder, *look.clock):
             self.assertIn(rung.way.settings.shutter.label, page)
         self.assertIn("as planned", page)
+        self.assertIn("14:45 shade comes", self.get(f"/shoots/{self.number}?look=3"))
 
     def test_a_set_up_moves_to_where_it_holds(self) -> None:
         look = look_at(self.day(), 2, "third", "")
