@@ -1,6 +1,7 @@
 """What tests share: the noon example, a running application, random set-ups."""
 
 import json
+import os
 import tempfile
 import unittest
 from copy import deepcopy
@@ -10,6 +11,7 @@ from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from hypothesis import settings as settings_of_cases
 from hypothesis import strategies as st
 
 from noggin.core import dials
@@ -24,6 +26,12 @@ from noggin.core.supply import Battery
 from noggin.web import create_app
 
 DATA = Path(__file__).parent / "data"
+
+
+def fewer(count: int) -> settings_of_cases:
+    """For a law whose cases are slow: so many of them, or as many as NOGGIN_EXPLORE asks for."""
+    return settings_of_cases(max_examples=int(os.environ.get("NOGGIN_EXPLORE", count)), deadline=None)
+
 
 NOON: dict[str, Any] = {
     "format": "noggin-setup",

@@ -6,7 +6,7 @@ from datetime import date, datetime, time, timedelta
 from itertools import pairwise
 from zoneinfo import ZoneInfo
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from noggin.core.clock import MINUTE, apart, later
@@ -29,7 +29,7 @@ from noggin.core.ladder import BRIGHTER, DARKER, by_clock, ladder, shifted
 from noggin.core.setup import Metered
 from noggin.core.spot import UNDER_TREES, Spot, Taken, outlook
 from noggin.core.ways import plan, work_out
-from tests.support import LIGHT, noon
+from tests.support import LIGHT, fewer, noon
 
 ZONE = ZoneInfo("Europe/Madrid")
 DAY = date(2027, 6, 19)
@@ -175,7 +175,7 @@ class Courses(unittest.TestCase):
 
 
 class BestTime(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @fewer(15)
     @given(
         gn=st.sampled_from([20.0, 28.0, 36.0, 60.0]),
         least=st.sampled_from([0.0, 1 / 3, 1.0, 2.0]),

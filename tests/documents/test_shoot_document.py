@@ -123,6 +123,32 @@ class Shoot(unittest.TestCase):
                     self.assertNotEqual(moved, entry.value(document))
                     self.assertEqual(entry.stepped(None, moved, -1), entry.value(document))
 
+    def test_whatever_is_typed_is_taken_or_refused_in_words(self) -> None:
+        odd = (
+            "",
+            "x",
+            "0",
+            "-1",
+            "1/0",
+            "1e400",
+            "nan",
+            "∞",
+            "9" * 40,
+            "½",
+            "a\x00b",
+            "25:61",
+            "91, 0",
+            "12h",
+        )
+        document = kept()
+        for entry in shoot_entries(document).values():
+            for text in odd:
+                with self.subTest(figure=entry.key, text=text):
+                    try:
+                        normal_shoot(entry.put(document, entry.parsed(text)))
+                    except ValueError as error:  # Unreadable, Refused and BadDocument are such
+                        self.assertTrue(str(error))
+
     def test_the_systems_zones_are_offered(self) -> None:
         self.assertIn("Europe/Madrid", zones())
         self.assertTrue(all(is_zone(zone) for zone in zones()))
