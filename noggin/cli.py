@@ -32,6 +32,7 @@ from noggin.documents.plan import plan_document
 from noggin.documents.reading import SIZE_MOST, read_object
 from noggin.documents.setup import core_setup, setup_of
 from noggin.documents.shoot import ShootDocument, read_shoot
+from noggin.services.clock import system_clock
 
 COLUMN = 22
 """Characters in a column of the table; longer texts are folded."""
@@ -184,7 +185,6 @@ def serve(database: Path, host: str, port: int) -> None:
 @click.option("--reset", is_flag=True, help="Copy the database aside and start the demo over.")
 def demo(database: Path, reset: bool) -> None:
     """Put the demo's set-ups into the database, once; what was changed since is kept."""
-    from noggin.services.clock import system_clock
     from noggin.services.demo import load_demo_once, start_demo_over
     from noggin.store.kept import Store
 
@@ -252,7 +252,8 @@ def day_table(document: ShootDocument) -> str:
     place, zone = document.place, ZoneInfo(document.place.tz)
     where = (place.lat, place.lon, document.day(), zone)
     first, last = light_span(*where)
-    slots = [document.slot(one, core_setup(one.setup)) for one in document.slots]
+    now = system_clock()
+    slots = [document.slot(one, core_setup(one.setup), now) for one in document.slots]
     slots.sort(key=lambda slot: slot.start)
     rows = []
     for slot in slots:

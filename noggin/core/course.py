@@ -2,12 +2,12 @@
 and the span in which it holds.
 """
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta, tzinfo
 from functools import cached_property, lru_cache
 from itertools import pairwise
-from math import inf
+from math import hypot, inf
 from typing import Any
 
 from noggin.core import limits
@@ -16,7 +16,7 @@ from noggin.core.choosing import RESERVE_ENOUGH
 from noggin.core.clock import MINUTE, apart, half_way, later
 from noggin.core.daylight import Moment, Place, daylight
 from noggin.core.plan import Way
-from noggin.core.setup import Metered, SetUp
+from noggin.core.setup import MovedFrom, SetUp
 from noggin.core.spot import Outlook, Spot, Taken, outlook
 from noggin.core.tables import TRUST
 from noggin.core.units import EV100, Stops
@@ -36,6 +36,9 @@ LONGEST = timedelta(minutes=150)
 ALIKE: Stops = 2 / 3
 """Two reserves nearer than this stand alike."""
 
+ZONES = ("background", "subject", "sky", "rim")
+"""Zones of a picture."""
+
 OPEN = Spot()
 MEASURED = TRUST["measured"].plus_minus
 
@@ -45,9 +48,21 @@ NEAR_DEG = 0.5
 
 
 @dataclass(frozen=True)
+class Reckoned:
+    """What one zone is reckoned from: its EV100 and its ± then, when that was, under which sky, and whether
+    it was read (else it was expected)."""
+
+    ev: EV100
+    off: Stops
+    time: datetime
+    under: str
+    read: bool
+
+
+@dataclass(frozen=True)
 class Stand:
     """A picture where it is taken on one day: the set-up, the place with the camera's facing, the day and
-    the zone its clocks keep, the spot and the day's readings."""
+    the zone its clocks keep, the spot and the day's readings; `past` says that the set-up's own time is."""
 
     setup: SetUp
     place: Place
@@ -55,6 +70,7 @@ class Stand:
     zone: tzinfo
     spot: Spot = OPEN
     readings: tuple[Taken, ...] = ()
+    past: bool = True
 
     def __hash__(self) -> int:
         return self._hash
@@ -62,37 +78,51 @@ class Stand:
     @cached_property
     def _hash(self) -> int:
         # Worked out once: a day asks for the same stand hundreds of times.
-        return hash((self.setup, self.place, self.day, str(self.zone), self.spot, self.readings))
+        return hash((self.setup, self.place, self.day, str(self.zone), self.spot, self.readings, self.past))
 
     def outlook(self, at: datetime) -> Outlook:
         """The day's light on it at a time."""
         return outlook(self.place, at, self.spot, self.readings)
 
     @cached_property
-    def metered(self) -> Metered | None:
-        """What was read of it on this day, about here and under this sky; zones that were estimated are
-        None."""
+    def reckoned(self) -> Mapping[str, Reckoned | None]:
+        """What each zone is reckoned from; None where it is not known when or where it was."""
+        return {zone: self._reckoned(zone) for zone in ZONES}
+
+    def _reckoned(self, zone: str) -> Reckoned | None:
         scene = self.setup.scene
-        moment = scene.moment
-        if moment is None or not _same_light(moment.place, self.place):
+        moment, moved = scene.moment, scene.moved_from
+        if moment is None or _far(moment.place, self.place):
             return None
-        read = scene.metered or Metered(
-            moment.time,
-            scene.background if scene.background_pm <= MEASURED else None,
-            scene.subject if scene.subject_pm <= MEASURED else None,
-            scene.sky if scene.background_pm <= MEASURED else None,
-            scene.rim if scene.background_pm <= MEASURED else None,
-        )
-        return read if read.time.astimezone(self.zone).date() == self.day else None
+        if moved is not None and getattr(moved, zone) is not None:
+            ev, time, under = getattr(moved, zone), moved.time, moved.under
+            off = moved.subject_pm if zone == "subject" else moved.background_pm
+        else:
+            ev, time, under = getattr(scene, zone), moment.time, moment.place.sky
+            off = scene.subject_pm if zone == "subject" else scene.background_pm
+        if ev is None:
+            return None
+        local = time.astimezone(self.zone)
+        read = self.past and off <= MEASURED and local.date() == self.day
+        return Reckoned(ev, off, local, under, read)
 
     @cached_property
-    def before(self) -> Outlook | None:
-        """The day's light when that was read."""
-        return None if self.metered is None else self.outlook(self.metered.time.astimezone(self.zone))
+    def before(self) -> Mapping[str, EV100 | None]:
+        """What the forecast was of each zone when it was reckoned: with the readings of that day, where the
+        zone was read too; as it was expected, where it was expected."""
+        return {
+            zone: None if one is None else self._before(zone, one) for zone, one in self.reckoned.items()
+        }
+
+    def _before(self, zone: str, one: Reckoned) -> EV100 | None:
+        readings = self.readings if one.read else ()
+        found = outlook(replace(self.place, sky=one.under), one.time, self.spot, readings)
+        level: EV100 | None = getattr(found, zone)
+        return level
 
 
-def _same_light(one: Place, other: Place) -> bool:
-    return one.sky == other.sky and abs(one.lat - other.lat) + abs(one.lon - other.lon) <= NEAR_DEG
+def _far(one: Place, other: Place) -> bool:
+    return abs(one.lat - other.lat) + abs(one.lon - other.lon) > NEAR_DEG
 
 
 @dataclass(frozen=True)
@@ -117,20 +147,19 @@ class Slot:
 def setup_at(stand: Stand, at: datetime) -> SetUp:
     """The set-up in the light of a time.
 
-    A zone that was read on the very day keeps its reading and moves with the forecast from there; one that
-    was estimated, or read on another day or under another sky, is the forecast itself. Zones that are not
-    in the picture stay out of it.
+    A zone that was read or expected about here, at any time, keeps what it was and moves by what the
+    forecast moves from then: so what is known of the scene itself goes along. What was read that day
+    already knows the readings before it; what was only expected is shifted by them. A zone of which that
+    is not known is the forecast itself. Zones that are not in the picture stay out of it.
     """
-    scene, then, metered = stand.setup.scene, stand.outlook(at), stand.metered
-    moved = {zone: _moved(stand, zone, then) for zone in ("background", "subject", "sky", "rim")}
-    held: dict[str, Any] = {zone: None if level is None else _held(level) for zone, level in moved.items()}
-    read = metered is not None and at == metered.time
+    scene, then = stand.setup.scene, stand.outlook(at)
+    held: dict[str, Any] = {zone: _moved(stand, zone, then) for zone in ZONES}
     changed = replace(
         scene,
         moment=Moment(stand.place, at),
-        metered=metered,
-        background_pm=scene.background_pm if read else max(then.uncertainty, MEASURED),
-        subject_pm=scene.subject_pm if read else max(then.uncertainty, MEASURED),
+        moved_from=_moved_from(stand),
+        background_pm=_off(stand.reckoned["background"], then),
+        subject_pm=_off(stand.reckoned["subject"], then),
         **held,
     )
     return stand.setup.in_light(changed)
@@ -140,11 +169,36 @@ def _moved(stand: Stand, zone: str, then: Outlook) -> EV100 | None:
     if getattr(stand.setup.scene, zone) is None:
         return None
     forecast: EV100 | None = getattr(then, zone)
-    own = None if stand.metered is None else getattr(stand.metered, zone)
-    before = None if stand.before is None else getattr(stand.before, zone)
-    if own is None or before is None or forecast is None:
-        return forecast
-    return float(own + (forecast - before))
+    one, before = stand.reckoned[zone], stand.before[zone]
+    if one is None or before is None or forecast is None:
+        return None if forecast is None else _held(forecast)
+    return _held(float(one.ev + (forecast - before)))
+
+
+def _off(one: Reckoned | None, then: Outlook) -> Stops:
+    """± of a zone at a time; that of what was read grows in three hours to the forecast's."""
+    if one is None:
+        return then.uncertainty
+    if not one.read:
+        return max(one.off, then.uncertainty)
+    age = abs(apart(one.time, then.time)) / timedelta(hours=3)
+    return hypot(one.off, then.uncertainty * min(1.0, age))
+
+
+def _moved_from(stand: Stand) -> MovedFrom | None:
+    """What the zones were, to be kept with those that were moved."""
+    known = {zone: one for zone, one in stand.reckoned.items() if one is not None}
+    if not known:
+        return None
+    first = next(iter(known.values()))
+    own = [zone for zone, one in known.items() if (one.time, one.under) == (first.time, first.under)]
+    levels: dict[str, Any] = {zone: known[zone].ev for zone in own}
+    scene = stand.setup.scene
+    offs = {
+        "background_pm": known["background"].off if "background" in own else scene.background_pm,
+        "subject_pm": known["subject"].off if "subject" in own else scene.subject_pm,
+    }
+    return MovedFrom(first.time, first.under, **levels, **offs)
 
 
 def _held(level: EV100) -> EV100:

@@ -202,6 +202,16 @@ def zones(height_deg: float, aside_deg: float, sky: Sky, ground: Ground) -> tupl
     )
 
 
+def level_ground(height_deg: float, sky: Sky) -> EV100:
+    """EV100 of level ground under sun and sky: E_dn·sin h + E_sky.
+
+    >>> round(level_ground(50, SKIES["clear"]), 1)
+    14.7
+    """
+    direct, diffuse = illuminance(height_deg, sky)
+    return incident_ev(1000 * (direct * max(0.0, sin(radians(height_deg))) + diffuse))
+
+
 def daylight(place: Place, time: datetime) -> Daylight:
     """The light of one moment at a place; `time` must know its zone."""
     sun, sky = sun_at(place.lat, place.lon, time), SKIES[place.sky]

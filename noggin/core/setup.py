@@ -15,7 +15,7 @@ from noggin.core.dials import Step
 from noggin.core.errors import Refused
 from noggin.core.filters import Filter
 from noggin.core.light import Light
-from noggin.core.tables import TRUST
+from noggin.core.tables import SKIES, TRUST
 from noggin.core.units import EV100, FNumber, Metres, Stops
 from noggin.core.wording import metres, number
 
@@ -36,15 +36,23 @@ PREFERENCES = {
 
 
 @dataclass(frozen=True)
-class Metered:
-    """Zones as they were read at a time, from which those of the scene were moved with the day's light;
-    None where a zone was not read."""
+class MovedFrom:
+    """What zones were, when and under which sky of SKIES, before they were moved with the day's light to
+    the scene's own moment; None where a zone was not moved. The ± are those they had."""
 
     time: datetime
+    under: str
     background: EV100 | None = None
     subject: EV100 | None = None
     sky: EV100 | None = None
     rim: EV100 | None = None
+    background_pm: Stops = TRUST["measured"].plus_minus
+    subject_pm: Stops = TRUST["measured"].plus_minus
+
+    def __post_init__(self) -> None:
+        limits.check_choice("moved_from.sky", self.under, SKIES)
+        limits.UNCERTAINTY.check("moved_from.uncertainty.background", self.background_pm)
+        limits.UNCERTAINTY.check("moved_from.uncertainty.subject", self.subject_pm)
 
 
 @dataclass(frozen=True)
@@ -53,7 +61,8 @@ class Scene:
 
     `faces_m` are the distances of several faces from the lens, `background_pm` and `subject_pm` the ±
     of the readings in stops, `gust_m_s` the wind, `moment` where and when, where that is known,
-    and `metered` what was read before the zones were moved to that moment.
+    and `moved_from` what the zones were before they were moved to
+    that moment.
     """
 
     subject_distance_m: Metres
@@ -68,7 +77,7 @@ class Scene:
     subject_pm: Stops = TRUST["measured"].plus_minus
     gust_m_s: float | None = None
     moment: Moment | None = None
-    metered: Metered | None = None
+    moved_from: MovedFrom | None = None
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)

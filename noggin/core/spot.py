@@ -7,9 +7,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, tzinfo
 from functools import lru_cache
+from math import hypot, log2
 
 from noggin.core import limits
-from noggin.core.daylight import Anchor, Daylight, Place, Sun, daylight
+from noggin.core.daylight import Anchor, Daylight, Place, Sun, daylight, level_ground
+from noggin.core.tables import SKIES
 from noggin.core.units import EV100, Stops
 
 SPOTS = {"open": "open ground", "shade": "in shade", "trees": "under trees"}
@@ -94,6 +96,16 @@ def anchor_at(place: Place, readings: Sequence[Taken], at: datetime) -> Anchor |
     return Anchor(last.ev - getattr(_light(_unfaced(place), last.time), last.zone), last.time)
 
 
+def day_light(place: Place, at: datetime, readings: tuple[Taken, ...] = ()) -> Daylight:
+    """The day's light at a place, whichever way anybody looks, shifted to the last reading."""
+    light = _light(_unfaced(place), at)
+    anchor = anchor_at(place, readings, at)
+    if anchor is None:
+        return light
+    shifted = {side: getattr(light, side) + anchor.shift for side in ("sunlit", "shaded", "sky")}
+    return replace(light, uncertainty=anchor.uncertainty(light), **shifted)
+
+
 @lru_cache(maxsize=64)
 def _unfaced(place: Place) -> Place:
     return replace(place, facing_deg=None)
@@ -109,29 +121,28 @@ def _light(place: Place, at: datetime) -> Daylight:
 def outlook(place: Place, at: datetime, spot: Spot, readings: tuple[Taken, ...] = ()) -> Outlook:
     """The light on a picture at a place and spot, the camera looking where `place.facing_deg` says.
 
-    Background: a surface turned to the camera, with the sun where it reaches it. Subject: the same in the
-    open, without the sun in shade, and a stop under that among trees. Rim: a surface that faces the sun,
-    where it stands behind the subject. Without a facing the background faces the sun and the subject is
-    turned from it.
+    Background: half of it upright surfaces turned to the camera, with the sun where it reaches them, half
+    level ground (common practice, no source: a landscape against the light is neither as bright as one
+    with the light nor as dark as a face). Subject: an upright surface turned to the camera, without the
+    sun in shade, and a stop under that among trees. Rim: a surface that faces the sun, where it stands
+    behind the subject. Without a facing, upright surfaces face the sun and the subject is turned from it.
     """
-    light = _light(place, at)
-    full = _light(_unfaced(place), at)
-    anchor = anchor_at(place, readings, at)
-    shift = anchor.shift if anchor else 0.0
-    off = anchor.uncertainty(light) if anchor else light.uncertainty
-    shade = spot.in_shade(at)
+    light, full = _light(place, at), day_light(place, at, readings)
+    shift = full.sunlit - _light(_unfaced(place), at).sunlit
+    shade, off = spot.in_shade(at), full.uncertainty
     subject = light.shaded if shade or place.facing_deg is None else light.sunlit
     if spot.kind == "trees":
         subject -= UNDER_TREES
     if spot.kind != "open":
-        off = (off**2 + SPOT_UNCERTAINTY**2) ** 0.5
+        off = hypot(off, SPOT_UNCERTAINTY)
+    ground = level_ground(light.sun.height_deg, SKIES[place.sky])
     return Outlook(
         at,
         light.sun,
-        light.sunlit + shift,
+        log2((2**light.sunlit + 2**ground) / 2) + shift,
         subject + shift,
         light.sky + shift,
-        full.sunlit + shift if _rims(light, place, shade) else None,
+        full.sunlit if _rims(light, place, shade) else None,
         off,
         shade,
     )

@@ -74,7 +74,7 @@ def with_estimate(document: Document) -> dict[str, Any]:
         raise Refused("scene.place", "say where and when first")
     light = daylight(moment.place, moment.time)
     zones, scene = copy["scene"]["ev100"], copy["scene"]
-    scene.pop("metered", None)
+    scene.pop("moved_from", None)
     for zone, level in (
         ("background", light.sunlit),
         ("subject", light.shaded),
@@ -90,21 +90,18 @@ def with_estimate(document: Document) -> dict[str, Any]:
 def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:
     """A copy with the zones, their ±, place and time of a core set-up whose moment is known."""
     copy: dict[str, Any] = deepcopy(dict(document))
-    scene, moment, metered = then.scene, then.scene.moment, then.scene.metered
+    scene, moment, before = then.scene, then.scene.moment, then.scene.moved_from
     assert moment is not None  # noqa: S101 - it was placed on a day
-    zones = {
-        "background": scene.background,
-        "subject": scene.subject,
-        "sky": scene.sky,
-        "rim": scene.rim,
-    }
+    zones = {zone: getattr(scene, zone) for zone in ("background", "subject", "sky", "rim")}
     copy["scene"]["ev100"] = {zone: None if ev is None else round(ev, 2) for zone, ev in zones.items()}
     off = {"background": round(scene.background_pm, 2), "subject": round(scene.subject_pm, 2)}
     copy["scene"]["uncertainty"] = {**off, "sky": off["background"], "rim": off["background"]}
-    if metered is not None:
-        read = {zone: getattr(metered, zone) for zone in zones}
-        copy["scene"]["metered"] = {"time": metered.time.isoformat(timespec="minutes")} | {
-            zone: ev for zone, ev in read.items() if ev is not None
+    if before is not None:
+        copy["scene"]["moved_from"] = {
+            "time": before.time.isoformat(timespec="minutes"),
+            "sky": before.under,
+            "ev100": {zone: getattr(before, zone) for zone in zones},
+            "uncertainty": {"background": before.background_pm, "subject": before.subject_pm},
         }
     place = moment.place
     copy["scene"]["place"] = {

@@ -83,7 +83,7 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
         scene["ev100"][zone] = None if level is None else round(level, 2)
         trust = scene.setdefault("uncertainty", {})
         trust[zone] = "measured" if off in (MEASURED, None) else off
-        scene.get("metered", {}).pop(zone, None)
+        scene.get("moved_from", {}).get("ev100", {}).pop(zone, None)
 
     def trusted(document: Document) -> str:
         stated = document["scene"].get("uncertainty", {}).get(zone, "measured")

@@ -67,17 +67,31 @@ class Place(Part):
         return daylight.Moment(place, instant(self.time, self.tz))
 
 
-class Metered(Part):
-    """Zones as they were read, before they were moved with the day's light to the time of the place."""
+class SomeEv100(Part):
+    """EV100 of those zones that were moved."""
 
-    time: Clock
     background: Ev | None = None
     subject: Ev | None = None
     sky: Ev | None = None
     rim: Ev | None = None
 
-    def core(self, tz: str) -> setup.Metered:
-        return setup.Metered(instant(self.time, tz), **self.model_dump(exclude={"time"}))
+
+class MovedFrom(Part):
+    """Zones as they were before they were moved with the day's light to the time of the place."""
+
+    time: Clock
+    sky: Literal["clear", "partly", "overcast"] = "clear"
+    ev100: SomeEv100
+    uncertainty: Readings = added(Readings())
+
+    def core(self, tz: str) -> setup.MovedFrom:
+        return setup.MovedFrom(
+            instant(self.time, tz),
+            self.sky,
+            background_pm=plus_minus(self.uncertainty.background),
+            subject_pm=plus_minus(self.uncertainty.subject),
+            **self.ev100.model_dump(),
+        )
 
 
 FacesFromLens = Annotated[
@@ -94,10 +108,10 @@ class Scene(Part):
     uncertainty: Readings = added(Readings())
     gust_m_s: Annotated[float, Within(limits.GUST)] | None = added(None)
     place: Place | None = added(None)
-    metered: Metered | None = added(None)
+    moved_from: MovedFrom | None = added(None)
 
     def core(self) -> setup.Scene:
-        metered = self.metered.core(self.place.tz) if self.metered and self.place else None
+        moved_from = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
         return setup.Scene(
             self.subject_distance_m,
             self.background_distance_m,
@@ -107,7 +121,7 @@ class Scene(Part):
             subject_pm=plus_minus(self.uncertainty.subject),
             gust_m_s=self.gust_m_s,
             moment=self.place.core() if self.place else None,
-            metered=metered,
+            moved_from=moved_from,
             **self.ev100.model_dump(),
         )
 

@@ -131,8 +131,11 @@ class _AnyShoot(Part):
         """The instant at which the local clock shows this; where it skips that, as far on."""
         return local(self.day(), clock, ZoneInfo(self.place.tz))
 
-    def slot(self, one: _AnySlot, setup: SetUp) -> course.Slot:
-        """A set-up on this day."""
+    def slot(self, one: _AnySlot, setup: SetUp, now: datetime.datetime) -> course.Slot:
+        """A set-up on this day, as it is known at an instant: what it says was read later than that, was
+        only expected."""
+        moved, moment = setup.scene.moved_from, setup.scene.moment
+        own = moved.time if moved else moment.time if moment else now
         stand = course.Stand(
             setup,
             self.core_place(one.facing_deg),
@@ -140,6 +143,7 @@ class _AnyShoot(Part):
             ZoneInfo(self.place.tz),
             one.spot.core(),
             self.taken(),
+            past=own <= now,
         )
         return course.Slot(stand, self.at(one.start), one.minutes)
 

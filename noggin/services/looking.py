@@ -82,10 +82,8 @@ class Look:
     @property
     def read_at(self) -> str:
         """When its own zones were read that day; empty where the forecast stands for them."""
-        metered = self.slot.stand.metered
-        if metered is None or metered.background is None:
-            return ""
-        return f"{metered.time.astimezone(self.day.zone):%H:%M}"
+        own = self.slot.stand.reckoned["background"]
+        return f"{own.time:%H:%M}" if own and own.read else ""
 
     @property
     def anchor(self) -> Anchor | None:

@@ -45,11 +45,11 @@ TAKEN: Stops = 0.06
 """Two lights nearer than this are the same."""
 
 
-def days_of(store: Store, setup_id: int, setup: SetUp) -> tuple[OnDay, ...]:
+def days_of(store: Store, clock: Clock, setup_id: int, setup: SetUp) -> tuple[OnDay, ...]:
     """The days that a set-up stands on."""
     days = ((number, _kept(text)) for number, text in store.shoots.texts().items())
     return tuple(
-        OnDay(number, shoot.name, at, shoot.slot(one, setup))
+        OnDay(number, shoot.name, at, shoot.slot(one, setup, clock()))
         for number, shoot in days
         for at, one in enumerate(shoot.slots)
         if one.setup == setup_id
@@ -63,7 +63,7 @@ def _kept(text: str) -> KeptShoot:
 
 def take_light(store: Store, clock: Clock, setup_id: int, shoot_id: int, at: int) -> Opened:
     """The set-up in the light of its start on a day, as one step. Raises NotKept."""
-    slot = _slot(open_shoot(store, shoot_id), at, setup_id)
+    slot = _slot(open_shoot(store, clock, shoot_id), at, setup_id)
     then = setup_at(slot.stand, slot.start)
     label = f"light of {slot.start:%H:%M} taken"
     return act_on(store, clock, setup_id, label, lambda document: with_light_of(document, then))
@@ -80,7 +80,7 @@ def _slot(day: Day, at: int, setup_id: int | None = None) -> Slot:
 def move_to_best(store: Store, clock: Clock, shoot_id: int, at: int, way: str, least: Stops) -> Day:
     """A set-up to the nearest start from which a way holds to its end with so much in reserve, in steps of
     five minutes. Raises NotKept, Refused."""
-    day = open_shoot(store, shoot_id)
+    day = open_shoot(store, clock, shoot_id)
     slot = _slot(day, at)
     span = day.best(slot, way, least)
     if span is None:

@@ -85,7 +85,7 @@ def shoot_table(day: Day) -> str:
             f"{light.sun.height_deg:.1f}",
             f"{light.sun.azimuth_deg:.0f}",
             part_of_day(light.sun.height_deg).label,
-            *(f"{ev:.2f}" for ev in (light.background, light.subject, light.sky)),
+            *(f"{ev:.2f}" for ev in (light.sunlit, light.shaded, light.sky)),
             f"{light.uncertainty:.2f}",
         ]
         for _, slot, way in slots:

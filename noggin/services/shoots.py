@@ -13,7 +13,6 @@ from noggin.core.clock import later
 from noggin.core.course import (
     HOLDS,
     IDLE,
-    OPEN,
     Slot,
     Span,
     Standing,
@@ -24,12 +23,13 @@ from noggin.core.course import (
     standing,
 )
 from noggin.core.day import Stretch, SunDay, light_span, stretches, sun_day
+from noggin.core.daylight import Daylight
 from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.core.feasibility import in_short
 from noggin.core.plan import Way
 from noggin.core.quantities import read_zone
 from noggin.core.setup import SetUp
-from noggin.core.spot import ZONES, Outlook, outlook
+from noggin.core.spot import ZONES, day_light
 from noggin.core.timetable import Check, charges, checks
 from noggin.core.units import Stops
 from noggin.core.whereabouts import read_clock
@@ -129,12 +129,12 @@ class Day:
         place = self.shoot.place
         return stretches(place.lat, place.lon, self.shoot.day(), self.zone, *self.span)
 
-    def light(self, at: datetime) -> Outlook:
-        """Sunlit side (as background), shaded side (as subject) and sky at a time, readings heeded."""
-        return outlook(self.shoot.core_place(), at, OPEN, self.shoot.taken())
+    def light(self, at: datetime) -> Daylight:
+        """Sunlit side, shaded side and sky at a time, readings heeded."""
+        return day_light(self.shoot.core_place(), at, self.shoot.taken())
 
     @cached_property
-    def curve(self) -> tuple[Outlook, ...]:
+    def curve(self) -> tuple[Daylight, ...]:
         """The light from first to last."""
         first, last = self.span
         times = [first]
@@ -178,22 +178,21 @@ class Day:
         """Number, time and shift of every reading, in the order of the clock."""
         found = []
         for at, one in enumerate(self.shoot.taken()):
-            before = outlook(self.shoot.core_place(), one.time, OPEN)
-            estimate = {"sunlit": before.background, "shaded": before.subject, "sky": before.sky}[one.zone]
+            estimate = getattr(day_light(self.shoot.core_place(), one.time), one.zone)
             found.append((at, one.time, one.ev - estimate))
         return tuple(sorted(found, key=lambda one: one[1]))
 
 
-def all_shoots(store: Store) -> tuple[Day, ...]:
+def all_shoots(store: Store, clock: Clock) -> tuple[Day, ...]:
     """Every shoot by its date, then its name."""
     texts = store.setups.texts()
-    days = (_day(store, kept, texts) for kept in store.shoots.all())
+    days = (_day(store, kept, texts, clock()) for kept in store.shoots.all())
     return tuple(sorted(days, key=lambda day: (day.shoot.date, day.name.lower())))
 
 
-def open_shoot(store: Store, shoot_id: int) -> Day:
+def open_shoot(store: Store, clock: Clock, shoot_id: int) -> Day:
     """One shoot. Raises NotKept."""
-    return _day(store, store.shoots.get(shoot_id), store.setups.texts())
+    return _day(store, store.shoots.get(shoot_id), store.setups.texts(), clock())
 
 
 def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
@@ -237,7 +236,7 @@ class Mistyped(NogginError):
 def enter_shoot(store: Store, clock: Clock, shoot_id: int, key: str, text: str) -> Day:
     """Take what was typed for one figure. Raises NotKept, NoSuchFigure."""
     enter(store.shoots, clock, shoot_id, key, text, shoot_entries, normal_shoot)
-    return open_shoot(store, shoot_id)
+    return open_shoot(store, clock, shoot_id)
 
 
 def step_shoot(store: Store, clock: Clock, shoot_id: int, key: str, by: int) -> Day:
@@ -257,7 +256,7 @@ def step_shoot(store: Store, clock: Clock, shoot_id: int, key: str, by: int) -> 
 def move(store: Store, clock: Clock, shoot_id: int, by: int) -> Day:
     """Undo (`by` -1) or do again (+1) one step. Raises NotKept, NoSuchStep."""
     store.shoots.move(shoot_id, by, clock())
-    return open_shoot(store, shoot_id)
+    return open_shoot(store, clock, shoot_id)
 
 
 def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> Day:
@@ -340,13 +339,15 @@ def _changed(
     store: Store, clock: Clock, shoot_id: int, label: str, change: Change, figure: str = ""
 ) -> Day:
     store.shoots.change(shoot_id, change, clock(), Step(label, figure))
-    return open_shoot(store, shoot_id)
+    return open_shoot(store, clock, shoot_id)
 
 
-def _day(store: Store, kept: Kept, texts: Mapping[int, str]) -> Day:
+def _day(store: Store, kept: Kept, texts: Mapping[int, str], now: datetime) -> Day:
     shoot = kept_shoot(kept.document)
     placed = tuple(
-        Placed(at, one.setup, shoot.slot(one, _setup(texts[one.setup])) if one.setup in texts else None)
+        Placed(
+            at, one.setup, shoot.slot(one, _setup(texts[one.setup]), now) if one.setup in texts else None
+        )
         for at, one in enumerate(shoot.slots)
     )
     along, packed = _along(store, shoot.bag)

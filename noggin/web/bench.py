@@ -243,7 +243,9 @@ def best_time(setup_id: int, shoot_id: int, at: int, way: str) -> str:
     """When a way of a set-up holds on a day it stands on."""
     if way not in METHODS:
         abort(404)
-    look = look_at(shoots.open_shoot(wiring().store, shoot_id), at, request.args.get("least", ""), "")
+    look = look_at(
+        shoots.open_shoot(wiring().store, wiring().clock, shoot_id), at, request.args.get("least", ""), ""
+    )
     if look is None or (look.placed.at, look.placed.setup_id) != (at, setup_id):
         abort(404)
     return render_template("bench/_best.html", look=look, method=METHODS[way], key=way, leasts=LEASTS)
@@ -293,7 +295,7 @@ def _render(template: str, opened: Opened, **more: object) -> str:
         elsewhere=_changed_elsewhere(opened),
         groups=GROUPS,
         lights=tuple(lights(opened)),
-        on_days=on_days.days_of(wiring().store, opened.id, opened.setup),
+        on_days=on_days.days_of(wiring().store, wiring().clock, opened.id, opened.setup),
         shortcuts=SHORTCUTS,
         typed=TYPED,
         **more,

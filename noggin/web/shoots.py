@@ -29,7 +29,7 @@ def listing() -> str:
 
 def _listing(typed: dict[str, str], problems: dict[str, str]) -> str:
     store = wiring().store
-    found = shoots.all_shoots(store)
+    found = shoots.all_shoots(store, wiring().clock)
     if not typed:
         last = found[-1] if found else None
         typed = {
@@ -64,7 +64,7 @@ def create() -> ResponseReturnValue:
 def shoot(shoot_id: int) -> str:
     """One shoot: the day and what is looked at of it."""
     template = "shoots/_day.html" if wants_part() else "shoots/shoot.html"
-    return _page(template, shoots.open_shoot(wiring().store, shoot_id))
+    return _page(template, shoots.open_shoot(wiring().store, wiring().clock, shoot_id))
 
 
 def _page(template: str, day: Day, **more: object) -> str:
@@ -140,7 +140,9 @@ def take_off(shoot_id: int, at: int) -> ResponseReturnValue:
 def best(shoot_id: int, at: int) -> ResponseReturnValue:
     """A set-up to where its way holds with as much in reserve as is asked for."""
     store, clock = wiring().store, wiring().clock
-    look = look_at(shoots.open_shoot(store, shoot_id), at, request.values.get("least", ""), "")
+    look = look_at(
+        shoots.open_shoot(store, wiring().clock, shoot_id), at, request.values.get("least", ""), ""
+    )
     if look is None or look.placed.at != at:
         raise Refused("setups", "that set-up does not stand on this day any more")
     least = LEASTS[look.least][0]
@@ -159,7 +161,7 @@ def read(shoot_id: int) -> ResponseReturnValue:
         if not isinstance(error, ValueError):
             raise
         problem = error.problem if isinstance(error, Refused) else str(error)
-        day, more = shoots.open_shoot(store, shoot_id), {"typed": typed, "problem": problem}
+        day, more = shoots.open_shoot(store, wiring().clock, shoot_id), {"typed": typed, "problem": problem}
         if wants_part():
             return _page("shoots/_day.html", day, taken={}, **more)
         return _page("shoots/shoot.html", day, **more), 422
@@ -180,7 +182,7 @@ def place(shoot_id: int) -> ResponseReturnValue:
     try:
         found = read_waypoint(given.read() if given else b"")
     except BadDocument as bad:
-        day = shoots.open_shoot(store, shoot_id)
+        day = shoots.open_shoot(store, wiring().clock, shoot_id)
         return _page("shoots/shoot.html", day, place_problem=str(bad.faults[0])), 422
     return _answer(shoots.take_place(store, wiring().clock, shoot_id, found))
 
@@ -203,7 +205,7 @@ def bring_back(shoot_id: int) -> ResponseReturnValue:
 def document(shoot_id: int) -> Response:
     """The shoot document, with its set-ups."""
     store = wiring().store
-    day = shoots.open_shoot(store, shoot_id)
+    day = shoots.open_shoot(store, wiring().clock, shoot_id)
     text = json.dumps(shoot_document(store, day), indent=2, ensure_ascii=False) + "\n"
     return file(day.name, "shoot.json", text, "application/json")
 
@@ -211,7 +213,7 @@ def document(shoot_id: int) -> Response:
 @pages.get("/shoots/<int:shoot_id>/calendar.ics")
 def in_calendar(shoot_id: int) -> Response:
     """The set-ups as a calendar."""
-    day = shoots.open_shoot(wiring().store, shoot_id)
+    day = shoots.open_shoot(wiring().store, wiring().clock, shoot_id)
     found = shoot_calendar(day, wiring().clock)
     return file(day.name, "calendar.ics", found, "text/calendar")
 
@@ -219,7 +221,7 @@ def in_calendar(shoot_id: int) -> Response:
 @pages.get("/shoots/<int:shoot_id>/light.csv")
 def table(shoot_id: int) -> Response:
     """The day's light as CSV."""
-    day = shoots.open_shoot(wiring().store, shoot_id)
+    day = shoots.open_shoot(wiring().store, wiring().clock, shoot_id)
     return file(day.name, "light.csv", shoot_table(day), "text/csv")
 
 

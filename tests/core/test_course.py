@@ -26,7 +26,7 @@ from noggin.core.course import (
 from noggin.core.daylight import Moment, Place, daylight
 from noggin.core.filters import Filter
 from noggin.core.ladder import BRIGHTER, DARKER, by_clock, ladder, shifted
-from noggin.core.setup import Metered
+from noggin.core.setup import MovedFrom
 from noggin.core.spot import UNDER_TREES, Spot, Taken, outlook
 from noggin.core.ways import plan, work_out
 from tests.support import LIGHT, fewer, noon
@@ -53,39 +53,67 @@ def stand(**changes: object) -> Stand:
 
 
 class Zones(unittest.TestCase):
-    def test_at_its_own_time_a_reading_is_itself(self) -> None:
-        then = setup_at(stand(), at("13:10")).scene
-        self.assertEqual((then.background, then.subject), (14.6, 12.0))
-        self.assertEqual((then.background_pm, then.subject_pm), (0.3, 0.3))
+    def test_at_its_own_time_a_zone_is_what_it_was(self) -> None:
+        for known in (stand(), replace(stand(), past=False), stand(background_pm=1.0)):
+            then = setup_at(known, at("13:10")).scene
+            self.assertEqual((then.background, then.subject), (14.6, 12.0))
+        self.assertEqual(setup_at(stand(), at("13:10")).scene.background_pm, 0.3)
 
-    def test_a_reading_moves_with_the_forecast_and_is_less_sure(self) -> None:
+    def test_it_moves_with_the_forecast_and_is_less_sure(self) -> None:
         for clock in ("09:00", "17:30", "20:45"):
             then = setup_at(stand(), at(clock)).scene
-            before, after = daylight(PLACE, at("13:10")), daylight(PLACE, at(clock))
-            self.assertAlmostEqual(then.background - 14.6, after.sunlit - before.sunlit)
+            before, after = outlook(PLACE, at("13:10"), Spot()), outlook(PLACE, at(clock), Spot())
+            self.assertAlmostEqual(then.background - 14.6, after.background - before.background)
+            self.assertAlmostEqual(then.subject - 12.0, after.subject - before.subject)
             self.assertGreater(then.background_pm, 0.3)
             assert then.moment
             self.assertEqual(then.moment.time, at(clock))
 
-    def test_an_estimate_or_a_reading_of_another_day_place_or_sky_is_the_forecast(self) -> None:
-        forecast = daylight(PLACE, at("13:10"))
-        guessed = replace(stand(), setup=noon(moment=READ, background_pm=1.0, subject_pm=1.0))
-        other_day = replace(stand(), day=DAY + timedelta(days=1))
-        elsewhere = replace(
-            stand(), setup=noon(moment=Moment(replace(PLACE, lat=40.0), at("13:10"))), place=PLACE
-        )
-        cloudy = replace(stand(), place=replace(PLACE, sky="overcast"))
-        grey = daylight(cloudy.place, at("13:10")).sunlit
-        self.assertEqual(setup_at(cloudy, at("13:10")).scene.background, grey)
-        for one in (guessed, elsewhere):
-            self.assertEqual(setup_at(one, at("13:10")).scene.background, forecast.sunlit)
+    def test_a_reading_ages_in_three_hours_to_the_forecast(self) -> None:
+        # Domain: the shift and its age are shown; ± of a reading is 0.3 (measured), of a clear sky 0.5.
+        known = [setup_at(stand(), at(clock)).scene.background_pm for clock in ("13:10", "14:40", "16:10")]
+        self.assertAlmostEqual(known[1], (0.3**2 + 0.25**2) ** 0.5)
+        self.assertAlmostEqual(known[2], (0.3**2 + 0.5**2) ** 0.5)
+
+    def test_what_is_known_of_the_scene_goes_along_from_another_day(self) -> None:
         tomorrow = at("13:10", DAY + timedelta(days=1))
-        self.assertEqual(setup_at(other_day, tomorrow).scene.background, daylight(PLACE, tomorrow).sunlit)
+        then = setup_at(replace(stand(), day=DAY + timedelta(days=1)), tomorrow).scene
+        self.assertAlmostEqual(then.background, 14.6, delta=0.02)  # the sun of two days in June
+        self.assertGreaterEqual(then.background_pm, 0.5)
+
+    def test_without_a_time_or_from_elsewhere_it_is_the_forecast(self) -> None:
+        forecast = outlook(PLACE, at("13:10"), Spot())
+        elsewhere = noon(moment=Moment(replace(PLACE, lat=40.0), at("13:10")))
+        for setup in (noon(), elsewhere):
+            then = setup_at(replace(stand(), setup=setup), at("13:10")).scene
+            self.assertEqual((then.background, then.subject), (forecast.background, forecast.subject))
+            self.assertEqual(then.moved_from, None)
+
+    def test_another_sky_moves_it_by_what_the_forecasts_differ(self) -> None:
+        cloudy = replace(stand(), place=replace(PLACE, sky="overcast"))
+        grey, clear = (outlook(one, at("13:10"), Spot()) for one in (cloudy.place, PLACE))
+        moved = setup_at(cloudy, at("13:10")).scene.background - 14.6
+        self.assertAlmostEqual(moved, grey.background - clear.background)
+        self.assertLess(moved, -1)
+
+    def test_a_reading_of_the_day_shifts_what_was_expected_and_not_what_was_read_after_it(self) -> None:
+        unfaced = replace(PLACE, facing_deg=None)
+        taken = (Taken(at("12:00"), "shaded", daylight(unfaced, at("12:00")).shaded - 0.8),)
+        read = replace(stand(), readings=taken)
+        expected = replace(read, past=False)
+        self.assertAlmostEqual(setup_at(read, at("13:10")).scene.background, 14.6)
+        self.assertAlmostEqual(setup_at(expected, at("13:10")).scene.background, 13.8)
+        self.assertAlmostEqual(setup_at(expected, at("11:50")).scene.background, self.plain("11:50"))
+        # From half past twelve on both are surer of the light than the forecast alone.
+        self.assertLess(setup_at(expected, at("12:30")).scene.background_pm, 0.5)
+
+    def plain(self, clock: str) -> float:
+        return setup_at(stand(), at(clock)).scene.background
 
     def test_light_that_was_taken_stands_as_it_was_taken(self) -> None:
-        # What a set-up was moved to says what it was read as: moving it on from there is moving it once.
+        # What a set-up was moved to says what it was moved from: moving twice is moving once.
         evening = setup_at(stand(), at("19:00"))
-        self.assertEqual(evening.scene.metered, Metered(at("13:10"), 14.6, 12.0))
+        self.assertEqual(evening.scene.moved_from, MovedFrom(at("13:10"), "clear", 14.6, 12.0))
         moved = replace(stand(), setup=evening)
         self.assertEqual(setup_at(moved, at("19:00")), evening)
         self.assertEqual(setup_at(moved, at("21:00")), setup_at(stand(), at("21:00")))

@@ -68,8 +68,8 @@ class Shoot(unittest.TestCase):
             (lambda d: d.update(date="1500-01-01"), "date: 1500 is outside 1900 … 2100"),
             (lambda d: d.update(sky="purple"), 'sky: "purple" is none of clear, partly, overcast'),
             (
-                lambda d: d["readings"].append({"time": "12:00", "zone": "moon", "ev100": 1}),
-                "readings[1].zone",
+                lambda d: d.update(readings=[{"time": "12:00", "zone": "moon", "ev100": 1}]),
+                "readings[0].zone",
             ),
             (
                 lambda d: d["slots"][1]["setup"]["intent"].update(aperture=0.5),

@@ -10,10 +10,10 @@ from tests.e2e.browser import Browser
 
 class Day(Browser):
     def number(self) -> int:
-        return shoots.all_shoots(self.wiring.store)[0].id
+        return shoots.all_shoots(self.wiring.store, self.wiring.clock)[0].id
 
     def start(self, at: int) -> str:
-        return shoots.open_shoot(self.wiring.store, self.number()).shoot.slots[at].start
+        return shoots.open_shoot(self.wiring.store, self.wiring.clock, self.number()).shoot.slots[at].start
 
     def test_every_page_in_both_sizes_and_themes(self) -> None:
         number = self.number()

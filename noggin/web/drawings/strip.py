@@ -13,7 +13,8 @@ from itertools import groupby, pairwise
 from noggin.core.clock import MINUTE, apart, later
 from noggin.core.course import HOLDS, IDLE, LACKS, Slot, Standing
 from noggin.core.day import Stretch, SunDay
-from noggin.core.spot import Outlook, Taken
+from noggin.core.daylight import Daylight
+from noggin.core.spot import Taken
 from noggin.core.units import EV100, Stops
 from noggin.core.wording import plain
 
@@ -114,8 +115,8 @@ DARKNESS = {
 }
 """How dark a part of the day is drawn."""
 
-SIDES = (("sunlit", "background"), ("shaded", "subject"), ("sky", "sky"))
-"""What the curves are of, and where an outlook of open ground has it."""
+SIDES = ("sunlit", "shaded", "sky")
+"""What the curves are of."""
 
 
 def axis_of(span: tuple[datetime, datetime], width: float = TRACK_WIDTH) -> Axis:
@@ -125,7 +126,7 @@ def axis_of(span: tuple[datetime, datetime], width: float = TRACK_WIDTH) -> Axis
 
 def strip(
     span: tuple[datetime, datetime],
-    light: Sequence[Outlook],
+    light: Sequence[Daylight],
     parts: Sequence[Stretch],
     sun: SunDay,
     taken: Sequence[Taken],
@@ -174,10 +175,10 @@ def _ev_y(ev: EV100) -> float:
     return EV_FOOT - (EV_FOOT - EV_TOP) * (held - EV_LEAST) / (EV_MOST - EV_LEAST)
 
 
-def _curves(axis: Axis, light: Sequence[Outlook]) -> Iterator[Curve]:
-    for name, zone in SIDES:
+def _curves(axis: Axis, light: Sequence[Daylight]) -> Iterator[Curve]:
+    for name in SIDES:
         points = [
-            (axis.x(one.time), _ev_y(getattr(one, zone))) for one in light if getattr(one, zone) >= EV_LEAST
+            (axis.x(one.time), _ev_y(getattr(one, name))) for one in light if getattr(one, name) >= EV_LEAST
         ]
         top = min((y for _, y in points), default=EV_FOOT)
         yield Curve(name, _path(points), top)
