@@ -273,11 +273,11 @@ def _between(stand: Stand, key: str, before: Standing, after: Standing) -> Itera
         yield from _between(stand, key, middle, after)
     elif not same:
         edge = _edge(_becomes(stand, key, before, after), before, after)
-        first = standing(stand, key, edge)
-        yield standing(stand, key, later(edge, -MINUTE))
-        yield first
-        if edge < after.time:
-            yield from _between(stand, key, first, after)
+        last, first = standing(stand, key, later(edge, -MINUTE)), standing(stand, key, edge)
+        # Between the two a third state may have come and gone.
+        yield from _between(stand, key, before, last)
+        yield from (last, first)
+        yield from _between(stand, key, first, after)
 
 
 def _becomes(stand: Stand, key: str, before: Standing, after: Standing) -> Callable[[datetime], bool]:

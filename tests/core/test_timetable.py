@@ -108,7 +108,7 @@ class Checks(unittest.TestCase):
     def test_light_that_goes_before_the_end(self) -> None:
         # Wanted as bright as it is, and the ISO ends at 200: dusk takes a stop in some five minutes.
         late = slot(
-            "late", "21:20", 80, iso_highest=200, background_level=0.0, filters=(Filter("n", 1, 3),)
+            "late", "21:00", 80, iso_highest=200, background_level=0.0, filters=(Filter("n", 1, 3),)
         )
         self.assertTrue(planned(late).feasible)
         self.assertIn("before it ends no way holds", " ".join(said(late)))
