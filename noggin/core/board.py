@@ -32,7 +32,8 @@ def filter_text(way: Way) -> str:
     return f"{words}, set to {stops(stack.stops)}" if stack.variable else words
 
 
-def _powers(way: Way) -> str:
+def power_text(way: Way) -> str:
+    """What every light is dialled to, in its own notation."""
     texts = [firing.power_words for firing in way.lighting.firings]
     if len(texts) == 1:
         return texts[0]
@@ -51,7 +52,7 @@ ROWS = (
     Row("camera", "shutter, aperture", camera_text),
     Row("iso", "ISO", lambda way: way.settings.iso.label),
     Row("filter", "filter", filter_text),
-    Row("power", "flash power", _powers),
+    Row("power", "flash power", power_text),
     Row("reserve", "reserve, stops", reserve_text),
     Row("background", "background, daylight", lambda w: signed(w.lighting.levels.background_ambient)),
     Row("daylight", "subject, daylight", lambda w: signed(w.lighting.levels.subject_ambient)),

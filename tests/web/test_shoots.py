@@ -262,6 +262,15 @@ class Looking(ShootCase):
         self.assertIn("as planned", page)
         self.assertIn("14:45 shade comes", self.get(f"/shoots/{self.number}?look=3"))
 
+    def test_every_lights_power_is_on_the_ladder(self) -> None:
+        look = look_at(self.day(), 6, "", "")
+        assert look
+        self.assertEqual(len(look.way.lighting.firings), 2)
+        page = self.get(f"/shoots/{self.number}?look=6")
+        for rung in look.ladder:
+            for firing in rung.way.lighting.firings:
+                self.assertIn(f"{firing.light.role} {firing.power_words}", page)
+
     def test_a_set_up_moves_to_where_it_holds(self) -> None:
         look = look_at(self.day(), 2, "third", "")
         assert look
