@@ -140,8 +140,8 @@ def _lost(planned_way: Way, setup: SetUp, now: Way) -> Iterator[str]:
     if new.aperture.stops > old.aperture.stops + TOLERANCE:
         more = new.aperture.stops - old.aperture.stops
         yield f"{stops(more)} of blur, at f/{new.aperture.label}"
-    if new.iso.stops > old.iso.stops + TOLERANCE:
-        yield f"ISO {new.iso.label}"
+    if new.iso.stops >= old.iso.stops + 1 - TOLERANCE:
+        yield f"noise, {stops(new.iso.stops - old.iso.stops)} more ISO"
     limit = handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
     if new.shutter.value > limit >= old.shutter.value:
         yield f"slower than {round(1 / limit)} by hand: steady it" if limit < 1 else "steady it"
