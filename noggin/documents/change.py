@@ -6,10 +6,10 @@ from copy import deepcopy
 from typing import Any
 
 from noggin.core.calibrate import Calibration, own_guide_number
-from noggin.core.daylight import daylight
 from noggin.core.errors import Refused
 from noggin.core.light import ROLES
 from noggin.core.setup import SetUp
+from noggin.core.spot import Spot, outlook
 from noggin.documents.entry import Document
 from noggin.documents.setup import setup_of
 
@@ -63,26 +63,22 @@ def _unused(name: str, lights: list[dict[str, Any]]) -> str:
 
 
 def with_estimate(document: Document) -> dict[str, Any]:
-    """A copy with every zone as the place's daylight gives it, marked as estimated.
+    """A copy with every zone as the day's light gives it at place and time, marked as estimated.
 
-    The background is taken as a sunlit surface, the subject as the side away from the sun; rim and sky
-    only where they are in the picture. Raises Refused where place and time are not known.
+    On open ground, see `spot.outlook`; rim and sky only where they are in the picture, and the rim only
+    where the sun reaches it. Raises Refused where place and time are not known.
     """
     copy: dict[str, Any] = deepcopy(dict(document))
     moment = setup_of(copy).scene.moment
     if moment is None:
         raise Refused("scene.place", "say where and when first")
-    light = daylight(moment.place, moment.time)
+    light = outlook(moment.place, moment.time, Spot())
     zones, scene = copy["scene"]["ev100"], copy["scene"]
     scene.pop("moved_from", None)
-    for zone, level in (
-        ("background", light.sunlit),
-        ("subject", light.shaded),
-        ("sky", light.sky),
-        ("rim", light.sunlit),
-    ):
+    for zone in ("background", "subject", "sky", "rim"):
+        level = getattr(light, zone)
         if zones.get(zone) is not None:
-            zones[zone] = round(level, 1)
+            zones[zone] = None if level is None else round(level, 1)
     scene["uncertainty"] = dict.fromkeys(("background", "subject", "sky", "rim"), light.uncertainty)
     return copy
 

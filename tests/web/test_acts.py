@@ -6,6 +6,7 @@ import json
 import re
 from datetime import timedelta
 from html import unescape
+from math import log2
 from xml.etree import ElementTree
 
 from noggin.core.board import ROWS
@@ -215,7 +216,10 @@ class Picture(Acts):
         scene = self.opened().setup.scene
         assert scene.moment is not None
         self.assertEqual((scene.moment.place.sky, scene.moment.place.facing_deg), ("overcast", 200))
-        self.assertAlmostEqual(scene.background, 11.3, delta=0.3)  # overcast, sun 48° high: about 11.3
+        # Overcast, sun 48° high: an upright surface about 11.3; level ground 0.3 + 21·sin 48° = 15.9 klx
+        # (IES RP-21), EV log2(100·15900/330) = 12.2. The background is half and half.
+        self.assertAlmostEqual(scene.subject, 11.3, delta=0.3)
+        self.assertAlmostEqual(scene.background, log2((2**11.3 + 2**12.2) / 2), delta=0.3)
         self.assertEqual(scene.background_pm, 1.0)
 
     def test_what_belongs_to_a_place_waits_for_one(self) -> None:
