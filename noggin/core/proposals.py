@@ -10,7 +10,7 @@ from math import ceil, floor
 from typing import Any
 
 from noggin.core import candidates, flash, limits
-from noggin.core.daylight import Daylight, day_of_light, daylight
+from noggin.core.daylight import instants
 from noggin.core.dials import iso_dial
 from noggin.core.exposure import flash_share
 from noggin.core.feasibility import POWER_MISS
@@ -19,6 +19,7 @@ from noggin.core.light import Light
 from noggin.core.lighting import Firing, needed_flash
 from noggin.core.plan import Way
 from noggin.core.setup import SetUp
+from noggin.core.spot import Outlook, Spot, outlook
 from noggin.core.tables import OPEN_SHADE, REFLECTOR, SCRIM, SUNLIT
 from noggin.core.units import EV100, TOLERANCE, Metres, Stops
 from noggin.core.ways import work_out
@@ -366,14 +367,17 @@ def _wait(case: Case) -> Iterator[Proposal]:
         return
     zone = moment.time.tzinfo
     assert zone is not None  # noqa: S101 - a moment's time knows its zone
-    now = daylight(moment.place, moment.time)
+    now = outlook(moment.place, moment.time, Spot())
     darker = max([_most_error(case), candidates.surplus(case.setup) * case.excluded, *_shortages(case)])
     tried = 0
-    for light in day_of_light(moment.place, moment.time.date(), zone, EVERY_MIN):
-        if light.time <= moment.time or now.sunlit - light.sunlit < darker or tried == WAITS_TRIED:
+    for time in instants(moment.time.date(), zone, EVERY_MIN):
+        if time <= moment.time or tried == WAITS_TRIED:
+            continue
+        then = outlook(moment.place, time, Spot())
+        if now.background - then.background < darker:
             continue
         tried += 1
-        proposal = _later(case, now, light)
+        proposal = _later(case, now, then)
         if proposal and planned(proposal.setup, case.way.way).feasible:
             yield proposal
             return
@@ -387,16 +391,17 @@ def _shortages(case: Case) -> list[Stops]:
     return [by for _, _, by in case.short]
 
 
-def _later(case: Case, now: Daylight, then: Daylight) -> Proposal | None:
-    """The set-up at a later time: each zone moves with the estimate of what it belongs to."""
+def _later(case: Case, now: Outlook, then: Outlook) -> Proposal | None:
+    """The set-up at a later time: each zone moves with its forecast; the rim goes with the sun."""
     scene, moment = case.setup.scene, case.setup.scene.moment
     assert moment is not None  # noqa: S101 - asked before
     moved: dict[str, Any] = {}
-    for zone, side in (("background", "sunlit"), ("subject", "shaded"), ("sky", "sky"), ("rim", "sunlit")):
-        before = getattr(scene, zone)
-        if before is not None:
-            moved[zone] = round(before + getattr(then, side) - getattr(now, side), 2)
-    if not all(value in limits.EV for value in moved.values()):
+    for zone in ("background", "subject", "sky", "rim"):
+        own, before, after = getattr(scene, zone), getattr(now, zone), getattr(then, zone)
+        if own is not None:
+            gone = before is not None and after is None
+            moved[zone] = None if gone else own if before is None else round(own + after - before, 2)
+    if not all(value is None or value in limits.EV for value in moved.values()):
         return None
     changed = replace(scene, moment=replace(moment, time=then.time), **moved)
     change: dict[str, Any] = {f"scene.ev100.{zone}": value for zone, value in moved.items()}
