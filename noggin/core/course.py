@@ -120,6 +120,22 @@ class Stand:
         level: EV100 | None = getattr(found, zone)
         return level
 
+    @cached_property
+    def moved_from(self) -> MovedFrom | None:
+        """What the zones were, to be kept with those that were moved."""
+        known = {zone: one for zone, one in self.reckoned.items() if one is not None}
+        if not known:
+            return None
+        first = next(iter(known.values()))
+        own = [zone for zone, one in known.items() if (one.time, one.under) == (first.time, first.under)]
+        levels: dict[str, Any] = {zone: known[zone].ev for zone in own}
+        scene = self.setup.scene
+        offs = {
+            "background_pm": known["background"].off if "background" in own else scene.background_pm,
+            "subject_pm": known["subject"].off if "subject" in own else scene.subject_pm,
+        }
+        return MovedFrom(first.time, first.under, **levels, **offs)
+
 
 def _far(one: Place, other: Place) -> bool:
     return abs(one.lat - other.lat) + abs(one.lon - other.lon) > NEAR_DEG
@@ -157,7 +173,7 @@ def setup_at(stand: Stand, at: datetime) -> SetUp:
     changed = replace(
         scene,
         moment=Moment(stand.place, at),
-        moved_from=_moved_from(stand),
+        moved_from=stand.moved_from,
         background_pm=_off(stand.reckoned["background"], then),
         subject_pm=_off(stand.reckoned["subject"], then),
         **held,
@@ -183,22 +199,6 @@ def _off(one: Reckoned | None, then: Outlook) -> Stops:
         return max(one.off, then.uncertainty)
     age = abs(apart(one.time, then.time)) / timedelta(hours=3)
     return hypot(one.off, then.uncertainty * min(1.0, age))
-
-
-def _moved_from(stand: Stand) -> MovedFrom | None:
-    """What the zones were, to be kept with those that were moved."""
-    known = {zone: one for zone, one in stand.reckoned.items() if one is not None}
-    if not known:
-        return None
-    first = next(iter(known.values()))
-    own = [zone for zone, one in known.items() if (one.time, one.under) == (first.time, first.under)]
-    levels: dict[str, Any] = {zone: known[zone].ev for zone in own}
-    scene = stand.setup.scene
-    offs = {
-        "background_pm": known["background"].off if "background" in own else scene.background_pm,
-        "subject_pm": known["subject"].off if "subject" in own else scene.subject_pm,
-    }
-    return MovedFrom(first.time, first.under, **levels, **offs)
 
 
 def _held(level: EV100) -> EV100:
