@@ -13,7 +13,7 @@ from time import perf_counter
 
 from flask.testing import FlaskClient
 
-from noggin.core import course, spot
+from noggin.core import course, daylight, spot
 from noggin.demo import demo_kit, demo_shoot
 from noggin.documents.setup import normal
 from noggin.services import looking, shoots
@@ -30,6 +30,9 @@ CACHES = (
     course.planned,
     course.best_span,
     spot.outlook,
+    spot._light,
+    spot._ground,
+    daylight.sun_at,
     looking._ladder,
     looking._by_clock,
 )

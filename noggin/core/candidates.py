@@ -7,6 +7,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core import exposure
 from noggin.core.columns import Column
 from noggin.core.dials import Step, iso_dial
 from noggin.core.filters import NO_FILTER, Filter, Stack, stacks
@@ -102,8 +103,10 @@ def too_bright(setup: SetUp, settings: Settings) -> bool:
 
 def surplus(setup: SetUp) -> Stops:
     """Stops of background to take away at the wall; 0 where the wanted picture fits within sync."""
-    wall = at_the_wall(setup)
-    return background_error(setup, wall) if too_bright(setup, wall) else 0.0
+    over = (
+        exposure.ambient_level(setup.scene.background, setup.wall_ev, 0.0) - setup.intent.background_level
+    )
+    return over if over > setup.dial_step / 2 + TOLERANCE else 0.0
 
 
 def within_sync(setup: SetUp) -> Offered:

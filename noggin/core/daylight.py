@@ -83,6 +83,7 @@ class Daylight:
     uncertainty: Stops
 
 
+@lru_cache(maxsize=8192)
 def sun_at(lat: float, lon: float, time: datetime) -> Sun:
     """The sun's geometric height (no refraction) and azimuth. `time` must know its zone.
 

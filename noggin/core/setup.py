@@ -199,9 +199,16 @@ class SetUp:
         levels = (light.relative for light in self.lights if light.lights_subject)
         return exposure.mix(*levels) or 0.0
 
+    @cached_property
+    def wall_ev(self) -> EV100:
+        """EV100 at mid-tone with the wanted aperture, the lowest ISO and sync speed."""
+        camera = self.camera
+        return exposure.settings_ev(camera.sync.stops, self.wanted_aperture.stops, camera.iso_low.stops)
+
     def in_light(self, scene: Scene) -> "SetUp":
         """The same with a scene that differs in its light alone: whatever was checked or worked out without
         the light is taken along, for a day asks for the same picture in a thousand lights."""
+        _ = self.apertures, self.wanted_aperture, self.key_and_fill, self.wall_ev
         other = object.__new__(SetUp)
         vars(other).update(vars(self), scene=scene)
         return other

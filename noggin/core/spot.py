@@ -118,6 +118,12 @@ def _light(place: Place, at: datetime) -> Daylight:
 
 
 @lru_cache(maxsize=8192)
+def _ground(place: Place, at: datetime) -> EV100:
+    """Level ground in it, shared too."""
+    return level_ground(_light(place, at).sun.height_deg, SKIES[place.sky])
+
+
+@lru_cache(maxsize=8192)
 def outlook(place: Place, at: datetime, spot: Spot, readings: tuple[Taken, ...] = ()) -> Outlook:
     """The light on a picture at a place and spot, the camera looking where `place.facing_deg` says.
 
@@ -135,7 +141,7 @@ def outlook(place: Place, at: datetime, spot: Spot, readings: tuple[Taken, ...] 
         subject -= UNDER_TREES
     if spot.kind != "open":
         off = hypot(off, SPOT_UNCERTAINTY)
-    ground = level_ground(light.sun.height_deg, SKIES[place.sky])
+    ground = _ground(_unfaced(place), at)
     return Outlook(
         at,
         light.sun,
