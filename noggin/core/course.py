@@ -16,7 +16,7 @@ from noggin.core.choosing import RESERVE_ENOUGH
 from noggin.core.clock import MINUTE, apart, half_way, later
 from noggin.core.daylight import Moment, Place, daylight
 from noggin.core.plan import Way
-from noggin.core.setup import MovedFrom, SetUp
+from noggin.core.setup import ZONES, MovedFrom, SetUp
 from noggin.core.spot import Outlook, Spot, Taken, outlook
 from noggin.core.tables import TRUST
 from noggin.core.units import EV100, Stops
@@ -35,9 +35,6 @@ LONGEST = timedelta(minutes=150)
 
 ALIKE: Stops = 2 / 3
 """Two reserves nearer than this stand alike."""
-
-ZONES = ("background", "subject", "sky", "rim")
-"""Zones of a picture."""
 
 OPEN = Spot()
 MEASURED = TRUST["measured"].plus_minus

@@ -15,13 +15,11 @@ from noggin.core.course import Slot, planned, setup_at
 from noggin.core.dials import iso_dial
 from noggin.core.lighting import Settings
 from noggin.core.optics import handheld_limit
-from noggin.core.plan import METHODS, Way
-from noggin.core.setup import SetUp
+from noggin.core.plan import Way
+from noggin.core.setup import ZONES, SetUp
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.ways import advised, way_with, work_out
+from noggin.core.ways import ranked, way_with
 from noggin.core.wording import signed, stops
-
-ZONES = ("background", "subject", "sky", "rim")
 
 BRIGHTER: Stops = 2.0
 DARKER: Stops = 4.0
@@ -89,10 +87,10 @@ def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
 def _nearest(setup: SetUp) -> Way:
     """The way that is advised; where none can be, the one whose background comes nearest to what is meant,
     then the one with the most light."""
-    best = advised(setup)
+    best, *others = ranked(setup)
     if best.feasible:
         return best
-    firing = [way for way in (work_out(setup, key) for key in METHODS) if way.lighting.key.full is not None]
+    firing = [way for way in (best, *others) if way.lighting.key.full is not None]
     return min(firing or [best], key=lambda way: (round(_off(setup, way), 1), -(way.reserve or 0.0)))
 
 
@@ -144,7 +142,7 @@ def _lost(planned_way: Way, setup: SetUp, now: Way) -> Iterator[str]:
         yield f"noise, {stops(new.iso.stops - old.iso.stops)} more ISO"
     limit = handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
     if new.shutter.value > limit >= old.shutter.value:
-        yield f"slower than {round(1 / limit)} by hand: steady it" if limit < 1 else "steady it"
+        yield f"slower than 1/{round(1 / limit)} by hand: steady it" if limit < 1 else "steady it"
     reserve = now.reserve
     if reserve is not None and planned_way.reserve is not None and reserve < planned_way.reserve - 0.5:
         yield f"reserve {signed(reserve)}"

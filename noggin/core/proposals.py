@@ -18,7 +18,7 @@ from noggin.core.filters import Filter
 from noggin.core.light import Light
 from noggin.core.lighting import Firing, needed_flash
 from noggin.core.plan import Way
-from noggin.core.setup import SetUp
+from noggin.core.setup import ZONES, SetUp
 from noggin.core.spot import Outlook, Spot, outlook
 from noggin.core.tables import OPEN_SHADE, REFLECTOR, SCRIM, SUNLIT
 from noggin.core.units import EV100, TOLERANCE, Metres, Stops
@@ -396,7 +396,7 @@ def _later(case: Case, now: Outlook, then: Outlook) -> Proposal | None:
     scene, moment = case.setup.scene, case.setup.scene.moment
     assert moment is not None  # noqa: S101 - asked before
     moved: dict[str, Any] = {}
-    for zone in ("background", "subject", "sky", "rim"):
+    for zone in ZONES:
         own, before, after = getattr(scene, zone), getattr(now, zone), getattr(then, zone)
         if own is not None:
             gone = before is not None and after is None

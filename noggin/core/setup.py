@@ -35,6 +35,10 @@ PREFERENCES = {
 """What decides the order of the ways when more than one works."""
 
 
+ZONES = ("background", "subject", "sky", "rim")
+"""Zones of a picture whose daylight is read or foreseen; sky and rim may be out of it."""
+
+
 @dataclass(frozen=True)
 class MovedFrom:
     """What zones were, when and under which sky of SKIES, before they were moved with the day's light to
@@ -89,7 +93,7 @@ class Scene:
         limits.UNCERTAINTY.check("uncertainty.subject", self.subject_pm)
         if self.gust_m_s is not None:
             limits.GUST.check("gust_m_s", self.gust_m_s)
-        for zone in ("background", "subject", "sky", "rim"):
+        for zone in ZONES:
             value = getattr(self, zone)
             if value is not None:
                 limits.EV.check(f"ev100.{zone}", value)

@@ -35,13 +35,17 @@ OFFERS: dict[str, Callable[[SetUp], Offered]] = {
 
 def plan(setup: SetUp) -> Plan:
     """All five ways of a set-up in the order its preference asks for, with reasons and cautions."""
-    ways = [work_out(setup, key) for key in METHODS]
-    return _explained(Plan(setup, in_order(ways, setup)))
+    return _explained(Plan(setup, ranked(setup)))
 
 
 def advised(setup: SetUp) -> Way:
     """The way that is advised, else the one that comes nearest; without the words of a whole plan."""
-    return in_order([work_out(setup, key) for key in METHODS], setup)[0]
+    return ranked(setup)[0]
+
+
+def ranked(setup: SetUp) -> tuple[Way, ...]:
+    """All five ways in the order its preference asks for, without the words of a whole plan."""
+    return in_order([work_out(setup, key) for key in METHODS], setup)
 
 
 def work_out(setup: SetUp, key: str) -> Way:

@@ -8,7 +8,7 @@ from typing import Any
 from noggin.core.calibrate import Calibration, own_guide_number
 from noggin.core.errors import Refused
 from noggin.core.light import ROLES
-from noggin.core.setup import SetUp
+from noggin.core.setup import ZONES, SetUp
 from noggin.core.spot import Spot, outlook
 from noggin.documents.entry import Document
 from noggin.documents.setup import setup_of
@@ -75,11 +75,11 @@ def with_estimate(document: Document) -> dict[str, Any]:
     light = outlook(moment.place, moment.time, Spot())
     zones, scene = copy["scene"]["ev100"], copy["scene"]
     scene.pop("moved_from", None)
-    for zone in ("background", "subject", "sky", "rim"):
+    for zone in ZONES:
         level = getattr(light, zone)
         if zones.get(zone) is not None:
             zones[zone] = None if level is None else round(level, 1)
-    scene["uncertainty"] = dict.fromkeys(("background", "subject", "sky", "rim"), light.uncertainty)
+    scene["uncertainty"] = dict.fromkeys(ZONES, light.uncertainty)
     return copy
 
 
@@ -88,7 +88,7 @@ def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:
     copy: dict[str, Any] = deepcopy(dict(document))
     scene, moment, before = then.scene, then.scene.moment, then.scene.moved_from
     assert moment is not None  # noqa: S101 - it was placed on a day
-    zones = {zone: getattr(scene, zone) for zone in ("background", "subject", "sky", "rim")}
+    zones = {zone: getattr(scene, zone) for zone in ZONES}
     copy["scene"]["ev100"] = {zone: None if ev is None else round(ev, 2) for zone, ev in zones.items()}
     off = {"background": round(scene.background_pm, 2), "subject": round(scene.subject_pm, 2)}
     copy["scene"]["uncertainty"] = {**off, "sky": off["background"], "rim": off["background"]}
