@@ -9,9 +9,9 @@ from statistics import median
 from time import perf_counter_ns
 from typing import Any
 
-from noggin.core.proposals import planned
-from noggin.core.remedies import remedies
-from noggin.core.ways import plan
+from noggin.core.advice.proposals import planned
+from noggin.core.advice.remedies import remedies
+from noggin.core.planning.plan import plan
 from noggin.demo import demo_documents
 from noggin.documents.setup import SetUpDocument, core_setup
 

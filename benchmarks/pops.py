@@ -10,12 +10,14 @@ from math import log2
 from random import Random
 from statistics import median, quantiles
 
-from noggin.core.camera import Camera, Lens
-from noggin.core.exposure import mix
-from noggin.core.light import Light
-from noggin.core.setup import Intent, Scene, SetUp
+from noggin.core.physics.exposure import mix
+from noggin.core.planning.plan import work_out
+from noggin.core.setup.camera import Camera, Lens
+from noggin.core.setup.intent import Intent
+from noggin.core.setup.light import Light
+from noggin.core.setup.scene import Scene
+from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
-from noggin.core.ways import work_out
 
 START: Stops = 2.0
 """Stops under full power at which a search by feel begins. Common practice, no source."""

@@ -7,8 +7,10 @@ from statistics import median
 from time import perf_counter_ns
 from zoneinfo import ZoneInfo
 
-from noggin.core.daylight import Place, daylight, instants
-from noggin.core.reach import Shaper, Source, farthest
+from noggin.core.clock import instants
+from noggin.core.daylight.place import Place
+from noggin.core.daylight.sky import daylight
+from noggin.core.planning.reach import BareLight, ModifierFigures, farthest
 from noggin.demo import demo_documents
 from noggin.documents.setup import setup_of
 
@@ -18,8 +20,8 @@ ROUNDS = 20
 def main() -> None:
     """Print both times and their ratio."""
     setup = setup_of(demo_documents()[0])
-    sources = [Source(24 + 8 * at, None if at == 9 else 1.0 + at / 10) for at in range(10)]
-    shapers = [Shaper(at / 5, at / 20) for at in range(10)]
+    sources = [BareLight(24 + 8 * at, None if at == 9 else 1.0 + at / 10) for at in range(10)]
+    shapers = [ModifierFigures(at / 5, at / 20) for at in range(10)]
     place, zone = Place(42.46, 0.71), ZoneInfo("Europe/Madrid")
     lighting, reaching = [], []
     for _ in range(ROUNDS):

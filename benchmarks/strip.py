@@ -13,28 +13,29 @@ from time import perf_counter
 
 from flask.testing import FlaskClient
 
-from noggin.core import course, daylight, spot
+from noggin.core.daylight import forecast, sky
+from noggin.core.shoot import timeline
 from noggin.demo import demo_kit, demo_shoot
 from noggin.documents.setup import normal
-from noggin.services import looking, shoots
+from noggin.services import shoots, slot_detail
 from noggin.services.kit_document import import_kit
 from noggin.services.shoot_document import import_shoot
-from noggin.store.kept import Store
+from noggin.store.store import Store
 from noggin.web import create_app
 
 SET_UPS = 40
 ROUNDS = 15
 CACHES = (
-    course.standing,
-    course.course,
-    course.planned,
-    course.best_span,
-    spot.outlook,
-    spot._light,
-    spot._ground,
-    daylight.sun_at,
-    looking._ladder,
-    looking._by_clock,
+    timeline.standing,
+    timeline.timeline,
+    timeline.planned,
+    timeline.best_span,
+    forecast.forecast,
+    forecast._light,
+    forecast._ground,
+    sky.sun_at,
+    slot_detail._ladder,
+    slot_detail._by_clock,
 )
 
 

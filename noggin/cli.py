@@ -3,7 +3,8 @@
 import datetime
 import sys
 import textwrap
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, BinaryIO
 from zoneinfo import ZoneInfo
@@ -12,27 +13,29 @@ import click
 from tabulate import tabulate
 
 from noggin import __version__
-from noggin.core.board import ROWS, camera_text, filter_text, reserve_text
-from noggin.core.course import best_span, planned
-from noggin.core.day import light_span, sun_day, sun_side
-from noggin.core.daylight import Daylight, Place, day_of_light
-from noggin.core.errors import NogginError, Refused
-from noggin.core.particulars import particulars
-from noggin.core.plan import Plan
-from noggin.core.remedies import Remedy, remedies
-from noggin.core.tables import GROUNDS, SKIES
-from noggin.core.timetable import checks
-from noggin.core.ways import plan as plan_of
-from noggin.core.weighing import RULE
-from noggin.core.wording import NONE, plain, signed
-from noggin.documents.daylight import light_of_day
-from noggin.documents.faults import BadDocument
-from noggin.documents.fields import YEARS, is_zone
-from noggin.documents.plan import plan_document
-from noggin.documents.reading import SIZE_MOST, read_object
-from noggin.documents.setup import core_setup, setup_of
-from noggin.documents.shoot import ShootDocument, read_shoot
 from noggin.services.clock import system_clock
+from noggin.services.errors import BadDocument, NogginError, Refused
+from noggin.services.files import (
+    Daylight,
+    PlannedFile,
+    Remedy,
+    ShootFile,
+    light_of,
+    plan_file,
+    read_bytes,
+    shoot_file,
+)
+from noggin.services.words import (
+    GROUNDS,
+    RULE,
+    SKIES,
+    YEARS,
+    first_lack,
+    is_zone,
+    lacks_in_words,
+    way_table,
+    wording,
+)
 
 COLUMN = 22
 """Characters in a column of the table; longer texts are folded."""
@@ -42,7 +45,7 @@ DATABASE = click.option(
     type=click.Path(dir_okay=False, path_type=Path),
     default=Path("var/noggin.sqlite3"),
     show_default=True,
-    help="SQLite file; made when it is not there.",
+    help="SQLite file; made if it does not exist.",
 )
 
 
@@ -57,10 +60,21 @@ class Spoken(click.Group):
             raise click.ClickException(str(refusal)) from None
 
 
+@contextmanager
+def faults_told() -> Iterator[None]:
+    """A document that is refused: every fault on a line, and status 2."""
+    try:
+        yield
+    except BadDocument as bad:
+        for fault in bad.faults:
+            click.echo(str(fault), err=True)
+        sys.exit(2)
+
+
 @click.group(cls=Spoken)
 @click.version_option(__version__)
 def main() -> None:
-    """Noggin balances off-camera flash with daylight and compares every way of doing it."""
+    """Noggin balances off-camera flash with daylight and compares every method of doing it."""
 
 
 @main.command()
@@ -68,33 +82,22 @@ def main() -> None:
 @click.option("--json", "as_json", is_flag=True, help="Print the plan document instead of a table.")
 def plan(file: BinaryIO, as_json: bool) -> None:
     """Read a set-up document (- for standard input) and print its ways, best first."""
-    try:
-        found = read_object(file.read(SIZE_MOST + 1))
-        worked_out = plan_of(setup_of(found))
-    except BadDocument as bad:
-        for fault in bad.faults:
-            click.echo(str(fault), err=True)
-        sys.exit(2)
-    helping = remedies(worked_out)
+    with faults_told():
+        found = plan_file(read_bytes(file))
     if as_json:
-        document = plan_document(worked_out, helping, found.get("notes"))
-        click.echo(document.model_dump_json(indent=2).encode())
+        click.echo(found.document.model_dump_json(indent=2).encode())
     else:
-        click.echo(table(worked_out, helping).encode())
+        click.echo(table(found).encode())
 
 
 @main.command()
 @click.argument("file", type=click.File("rb"))
 def shoot(file: BinaryIO) -> None:
     """Read a shoot document (- for standard input) and print its day: every set-up with its way, how long
-    that holds, and what is wrong with the timetable."""
-    try:
-        document = read_shoot(read_object(file.read(SIZE_MOST + 1)))
-    except BadDocument as bad:
-        for fault in bad.faults:
-            click.echo(str(fault), err=True)
-        sys.exit(2)
-    click.echo(day_table(document).encode())
+    it works, and what is wrong with the timetable."""
+    with faults_told():
+        found = shoot_file(read_bytes(file), system_clock)
+    click.echo(day_table(found).encode())
 
 
 class ADate(click.ParamType[datetime.date]):
@@ -109,7 +112,7 @@ class ADate(click.ParamType[datetime.date]):
         try:
             read = datetime.date.fromisoformat(value)
         except ValueError:
-            self.fail(f"{value!r} is not a date like 2027-06-19", param, ctx)
+            self.fail(f"{value!r} is not a date. Try 2027-06-19", param, ctx)
         if read.year not in YEARS:
             self.fail(f"{read.year} is outside {YEARS[0]} … {YEARS[-1]}", param, ctx)
         return read
@@ -123,7 +126,7 @@ class AZone(click.ParamType[ZoneInfo]):
     def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> ZoneInfo:
         """The zone, or a usage error."""
         if not is_zone(value):
-            self.fail(f"{value!r} is not a time zone like Europe/Madrid", param, ctx)
+            self.fail(f"{value!r} is not a time zone. Try Europe/Madrid", param, ctx)
         return ZoneInfo(value)
 
 
@@ -150,13 +153,11 @@ def light(
 ) -> None:
     """Print a day's daylight: the sun, and the EV of sunlit side, shaded side and sky."""
     try:
-        place = Place(lat, lon, sky, ground, facing)
-        rows = day_of_light(place, date, tz, every)
+        document, rows = light_of((lat, lon, sky, ground, facing), date, tz, every)
     except Refused as refusal:
         click.echo(str(refusal), err=True)
         sys.exit(2)
     if as_json:
-        document = light_of_day(place, date.isoformat(), tz.key, rows)
         click.echo(document.model_dump_json(indent=2).encode())
     else:
         click.echo(light_table(rows).encode())
@@ -184,53 +185,56 @@ def serve(database: Path, host: str, port: int) -> None:
 @DATABASE
 @click.option("--reset", is_flag=True, help="Copy the database aside and start the demo over.")
 def demo(database: Path, reset: bool) -> None:
-    """Put the demo's set-ups into the database, once; what was changed since is kept."""
+    """Load the demo into the database, once; what you changed since is kept."""
     from noggin.services.demo import load_demo_once, start_demo_over
-    from noggin.store.kept import Store
+    from noggin.services.opening import open_store
 
-    store, clock = Store.on_file(database), system_clock
+    store, clock = open_store(database), system_clock
     if reset:
         aside = database.with_name(f"{database.stem}-{clock():%Y%m%d-%H%M%S}{database.suffix}")
         start_demo_over(store, clock, aside)
-        click.echo(f"The demo is as new. What was there before is kept in {aside}")
+        click.echo(f"The demo is as new. What was there before is in {aside}")
     elif load_demo_once(store, clock):
-        click.echo("The demo's set-ups are loaded.")
+        click.echo("The demo is loaded.")
     else:
         click.echo("The demo was loaded before; your changes are kept.")
 
 
-def table(worked_out: Plan, helping: Mapping[str, Sequence[Remedy]]) -> str:
-    """A plan as text: a column for each way, the board's rows, then what the advice says, what else is
-    to be known about the way it advises, and what would help the others."""
-    ways = worked_out.ways
-    chosen = worked_out.chosen
+def table(found: PlannedFile) -> str:
+    """A plan as text: a column for each way, then the recommendation, what else there is to know about the way it
+    recommends, and what would help the others."""
+    ways, chosen = found.plan.ways, found.plan.chosen
     heads = [f"{way.label}{' *' if way is chosen else ''}" for way in ways]
-    rows = [[row.label, *(_wrapped(row.text(way)) for way in ways)] for row in ROWS]
-    rows.append(["lacks", *(_wrapped("; ".join(way.lacks)) or NONE for way in ways)])
+    rows = [[row.label, *(_wrapped(row.text(way)) for way in ways)] for row in way_table.ROWS]
+    rows.append(["lacks", *(_wrapped("; ".join(lacks_in_words(way))) or wording.NONE for way in ways)])
     grid = tabulate(rows, headers=["", *heads], disable_numparse=True)
-    parts = [worked_out.setup.name, "", grid, "", worked_out.advice, worked_out.lesson]
+    parts = [found.plan.setup.name, "", grid, "", found.advice, found.lesson]
     if chosen:
-        parts += ["", f"Besides, with {chosen.label}:"]
-        parts += [f"- {label}: {answer}" for label, answer in particulars(worked_out.setup, chosen)]
-    if chosen and chosen.cautions:
-        parts += ["", f"Mind, with {chosen.label}:", *(f"- {line}" for line in chosen.cautions)]
+        parts += ["", f"Details, {chosen.label}:"]
+        parts += [f"- {label}: {answer}" for label, answer in found.details(chosen)]
+        cautions = found.cautions(chosen)
+        parts += (
+            ["", f"Watch out, {chosen.label}:", *(f"- {line}" for line in cautions)] if cautions else []
+        )
+    helping = found.remedies
     for way in ways:
-        if helping[way.way]:
+        if helping[way.key]:
             parts += ["", f"What would help {way.label}:"]
-            parts += [f"- {_remedy(one)}" for one in helping[way.way]]
+            parts += [f"- {_remedy(remedy)}" for remedy in helping[way.key]]
     parts += ["", RULE]
-    parts += ["Levels and reserve in stops. Noggin estimates; local codes and practice decide."]
+    parts += ["Levels and reserve in stops. Noggin estimates; local codes and licensed practice decide."]
     return "\n".join(parts)
 
 
-def _remedy(one: Remedy) -> str:
-    enough = "" if one.suffices else ", not enough alone"
-    return f"{one.label}: {one.to} ({signed(one.gain)}{enough})"
+def _remedy(remedy: Remedy) -> str:
+    enough = "" if remedy.suffices else ", not enough on its own"
+    return f"{remedy.label}: {remedy.to} ({wording.signed_stops(remedy.gain)}{enough})"
 
 
 def light_table(rows: Sequence[Daylight]) -> str:
     """A day's light as text."""
     heads = ["time", "sun height", "azimuth", "sunlit EV", "shaded EV", "sky EV", "±"]
+    plain = wording.plain
     cells = [
         [
             f"{row.time:%H:%M %z}",
@@ -247,37 +251,28 @@ def light_table(rows: Sequence[Daylight]) -> str:
     return f"{grid}\n\nEstimated, EV at ISO 100. A reading on the spot always wins."
 
 
-def day_table(document: ShootDocument) -> str:
+def day_table(found: ShootFile) -> str:
     """A shoot as text: its sun, a row for each set-up by the clock, and what is wrong."""
-    place, zone = document.place, ZoneInfo(document.place.tz)
-    where = (place.lat, place.lon, document.day(), zone)
-    first, last = light_span(*where)
-    now = system_clock()
-    slots = [document.slot(one, core_setup(one.setup), now) for one in document.slots]
-    slots.sort(key=lambda slot: slot.start)
     rows = []
-    for slot in slots:
-        way, facing = planned(slot), slot.stand.place.facing_deg
-        span = best_span(slot, way.way, 0.0, min(first, slot.start), max(last, slot.end))
-        sun = slot.stand.outlook(slot.start).sun
+    for placed in found.slots:
+        slot, way = placed.slot, placed.way
         texts = [
             f"{slot.start:%H:%M}–{slot.end:%H:%M}",
             slot.setup.name,
-            NONE if facing is None else sun_side(sun, facing),
-            way.label if way.feasible else f"none; nearest {way.label}: {way.lacks[0]}",
-            f"{camera_text(way)} ISO {way.settings.iso.label}",
-            filter_text(way),
-            reserve_text(way),
-            span.words if span else NONE,
+            placed.side or wording.NONE,
+            way.label if way.feasible else f"none works; closest {way.label}: {first_lack(way)}",
+            f"{way_table.camera_text(way)} ISO {way.settings.iso.label}",
+            way_table.filter_text(way),
+            way_table.reserve_text(way),
+            placed.span.words if placed.span else wording.NONE,
         ]
         rows.append([_wrapped(text) for text in texts])
-    heads = ["", "set-up", "sun", "way", "dial", "filter", "reserve", "holds"]
-    parts = [f"{document.name}, {document.date}", sun_day(*where, place.elevation_m).words, ""]
+    heads = ["", "set-up", "sun", "method", "dial", "filter", "reserve", "works"]
+    parts = [f"{found.document.name}, {found.document.date}", found.sun.words, ""]
     parts.append(tabulate(rows, headers=heads, disable_numparse=True))
-    wrong = checks(slots, {})
-    if wrong:
-        parts += ["", "Mind:", *(f"- {check.words}" for check in wrong)]
-    parts += ["", "Foreseen from sun and sky; a reading on the spot always wins."]
+    if found.checks:
+        parts += ["", "Watch out:", *(f"- {check.words}" for check in found.checks)]
+    parts += ["", "Forecast from sun and sky; a reading on the spot always wins."]
     return "\n".join(parts)
 
 

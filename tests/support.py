@@ -14,15 +14,17 @@ from zoneinfo import ZoneInfo
 from hypothesis import settings as settings_of_cases
 from hypothesis import strategies as st
 
-from noggin.core import dials
-from noggin.core.camera import Camera, Lens
-from noggin.core.daylight import Moment, Place
-from noggin.core.filters import NO_FILTER, Filter, Stack
-from noggin.core.light import Light, Trusted
-from noggin.core.lighting import Settings
-from noggin.core.pulse import Pulse
-from noggin.core.setup import Intent, Scene, SetUp
-from noggin.core.supply import Battery
+from noggin.core.daylight.place import Moment, Place
+from noggin.core.physics import dials
+from noggin.core.physics.battery import Battery
+from noggin.core.physics.filters import NO_FILTER, Filter, Stack
+from noggin.core.physics.pulse import Pulse
+from noggin.core.planning.lighting import Settings
+from noggin.core.setup.camera import Camera, Lens
+from noggin.core.setup.intent import Intent
+from noggin.core.setup.light import Light, LightUncertainty
+from noggin.core.setup.scene import Scene
+from noggin.core.setup.setup import SetUp
 from noggin.web import create_app
 
 DATA = Path(__file__).parent / "data"
@@ -122,7 +124,7 @@ LIGHTS = st.builds(
     faces_m=st.just(()) | st.tuples(st.floats(1, 4), st.floats(1, 6)),
     pulse=st.none() | PULSES,
     battery=st.none() | BATTERIES,
-    trusted=st.builds(Trusted, st.floats(0, 1), st.floats(0, 1), st.floats(0, 1)),
+    uncertainty=st.builds(LightUncertainty, st.floats(0, 1), st.floats(0, 1), st.floats(0, 1)),
 )
 """Any key light."""
 
@@ -225,11 +227,11 @@ def document_of(setup: SetUp) -> dict[str, Any]:
 def _light_document(light: Light) -> dict[str, Any]:
     found = asdict(light)
     found["face_distances_m"] = list(found.pop("faces_m"))
-    trusted = found.pop("trusted")
+    uncertainty = found.pop("uncertainty")
     found["uncertainty"] = {
-        "gn_m": trusted["gn"],
-        "loss": trusted["loss"],
-        "hss_toll": trusted["toll"],
+        "gn_m": uncertainty["gn"],
+        "loss": uncertainty["loss"],
+        "hss_toll": uncertainty["toll"],
     }
     return found
 

@@ -7,8 +7,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from noggin.core.board import figures
-from noggin.core.ways import plan
+from noggin.core.advice.way_table import figures
+from noggin.core.planning.plan import plan
 from noggin.demo import demo_shoot
 from tests.support import NOON, noon, noon_with, raw
 

@@ -1,7 +1,10 @@
 """Arithmetic on times that keep a zone. Two times of one zone are subtracted by their clock faces, and a
 clock change between them would count: here real time passes."""
 
-from datetime import UTC, datetime, timedelta
+from collections.abc import Callable, Iterator
+from datetime import UTC, date, datetime, timedelta, tzinfo
+
+from noggin.core import limits
 
 
 def later(time: datetime, by: timedelta) -> datetime:
@@ -27,10 +30,44 @@ def apart(one: datetime, other: datetime) -> timedelta:
     return other.astimezone(UTC) - one.astimezone(UTC)
 
 
-def half_way(one: datetime, other: datetime) -> datetime:
-    """The minute in the middle, or the first after `one`."""
-    minutes = apart(one, other) // (2 * MINUTE)
-    return later(one, max(1, minutes) * MINUTE)
-
-
 MINUTE = timedelta(minutes=1)
+
+
+def half_way(start: datetime, end: datetime, step: timedelta = MINUTE) -> datetime:
+    """The middle of two times in whole steps from the first, at least one step after it."""
+    steps = apart(start, end) // (2 * step)
+    return later(start, max(1, steps) * step)
+
+
+def turning_point(
+    before: datetime, after: datetime, is_after: Callable[[datetime], bool], step: timedelta = MINUTE
+) -> datetime:
+    """The first time, in whole steps from the first, at which something is as it is after; it is so at `after`
+    and not yet at `before`, and changes once.
+
+    >>> noon = datetime(2027, 6, 19, 12, tzinfo=UTC)
+    >>> turning_point(noon, later(noon, 60 * MINUTE), lambda time: time.minute >= 17 or time.hour > 12).minute
+    17
+    """
+    while apart(before, after) > step:
+        middle = half_way(before, after, step)
+        if is_after(middle):
+            after = middle
+        else:
+            before = middle
+    return after
+
+
+def instants(day: date, zone: tzinfo, every_min: int = 15) -> Iterator[datetime]:
+    """Every so many minutes of a local day from its first instant; with a clock change a day has more
+    or fewer of them, and each carries its offset."""
+    limits.EVERY.check("every", every_min)
+    at, end = _first_instant(day, zone), _first_instant(day + timedelta(days=1), zone)
+    while at < end:
+        yield at.astimezone(zone)
+        at += timedelta(minutes=every_min)
+
+
+def _first_instant(day: date, zone: tzinfo) -> datetime:
+    """The first instant of a local day; where the clock skips midnight, the one it skips to."""
+    return datetime(day.year, day.month, day.day, tzinfo=zone).astimezone(UTC)

@@ -6,36 +6,37 @@ from noggin.core.units import EV100, Stops
 
 
 @dataclass(frozen=True)
-class Trust:
+class Source:
     """Where a figure comes from, and by how much it may be off (two standard deviations)."""
 
     label: str
-    plus_minus: Stops
+    uncertainty: Stops
 
 
-TRUST = {
-    "measured": Trust("measured", 0.3),
-    "class": Trust("class default", 0.8),
-    "brochure": Trust("brochure", 1.0),
+SOURCES = {
+    "measured": Source("measured", 0.3),
+    "assumed": Source("assumed", 1.0),
+    "class": Source("class default", 0.8),
+    "brochure": Source("brochure", 1.0),
 }
-"""How far a figure is to be trusted. Common practice, no source: a brochure's guide number is taken
+"""How far a figure can be trusted. Assumed is what nobody typed, read or estimated yet. Common practice, no source: a brochure's guide number is taken
 with the tightest reflector and is often 1 to 2 stops hopeful."""
 
 
 @dataclass(frozen=True)
-class Toll:
+class ClassToll:
     """High-speed toll of a class of light, stops at the sync speed it was measured at."""
 
     label: str
     toll: Stops
-    plus_minus: Stops
+    uncertainty: Stops
 
 
 TOLLS = {
-    "large": Toll("large head, 400 to 600 Ws class", 1.1, 0.4),
-    "pocket": Toll("pocket strobe, 200 Ws class", 2.0, 0.4),
-    "speedlight": Toll("speedlight", 2.4, 0.4),
-    "unknown": Toll("unknown", 2.0, 0.7),
+    "large": ClassToll("large head, 400 to 600 Ws class", 1.1, 0.4),
+    "pocket": ClassToll("pocket strobe, 200 Ws class", 2.0, 0.4),
+    "speedlight": ClassToll("speedlight", 2.4, 0.4),
+    "unknown": ClassToll("unknown", 2.0, 0.7),
 }
 """Class defaults, by plain inverse square from the tube. Common practice, no source; the ± of the three
 known classes is half the span that was met among lights of the class, from memory."""
@@ -112,7 +113,7 @@ class Sky:
     """One kind of sky: direct normal illuminance falls by exp(-extinction · air mass), None without
     direct sun; horizontal sky illuminance is a + b·sin^c(h), klx. `diffuse` is the share of it that a
     vertical surface sees, `horizon` the sky's luminance near the horizon over its mean. `dusk` are the
-    stops by which its twilight lies under the clear one; `plus_minus` is the estimate's own."""
+    stops by which its twilight lies under the clear one; `uncertainty` is the estimate's own."""
 
     label: str
     extinction: float | None
@@ -122,7 +123,7 @@ class Sky:
     diffuse: float
     horizon: float
     dusk: Stops
-    plus_minus: Stops
+    uncertainty: Stops
 
 
 SKIES = {

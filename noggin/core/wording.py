@@ -5,7 +5,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from math import ceil, isinf, isnan, log10
 
-from noggin.core.units import METRES_PER_FOOT
+from noggin.core.units import METRES_PER_FOOT, Seconds
 
 MINUS = "−"
 NONE = "—"
@@ -83,13 +83,23 @@ def signed(stops: float | None, places: int = 1) -> str:
 
 
 def stops(value: float, places: int = 1) -> str:
-    """An amount of stops with its unit: "1 stop", "5.9 stops".
+    """An amount of stops with its unit; up to one it is said in the singular.
 
-    >>> stops(1.0), stops(6), stops(0.333)
-    ('1 stop', '6 stops', '0.3 stops')
+    >>> stops(1.0), stops(6), stops(0.333), stops(1.3)
+    ('1 stop', '6 stops', '0.3 stop', '1.3 stops')
     """
     text = plain(value, places).removesuffix(".0")
-    return f"{text} stop" if text in ("1", f"{MINUS}1") else f"{text} stops"
+    singular = 0 < abs(float(text.replace(MINUS, "-"))) <= 1
+    return f"{text} {'stop' if singular else 'stops'}"
+
+
+def signed_stops(value: float) -> str:
+    """A level or a change with its sign and unit.
+
+    >>> signed_stops(1.0), signed_stops(-0.4)
+    ('+1.0 stop', '−0.4 stop')
+    """
+    return f"{signed(value)} {stops(value).rpartition(' ')[2]}"
 
 
 def metres(value: float | None) -> str:
@@ -115,21 +125,21 @@ def metres_span(near: float, far: float | None) -> str:
 def _metres(value: float) -> str:
     if distance_unit() == "ft":
         feet = value / METRES_PER_FOOT
-        return f"{feet:.1f}" if feet < 100 else f"{feet:,.0f}".replace(",", "\u202f")
+        return f"{feet:.1f}" if feet < 100 else f"{feet:,.0f}"
     if value < 10:
         return f"{value:.2f}"
     if value < 100:
         return f"{value:.1f}".removesuffix(".0")
-    return f"{value:,.0f}".replace(",", "\u202f")
+    return f"{value:,.0f}"
 
 
 def percent(share: float) -> str:
     """A share as whole per cent.
 
     >>> percent(0.928)
-    '93 %'
+    '93%'
     """
-    return f"{share * 100:.0f} %"
+    return f"{share * 100:.0f}%"
 
 
 def listed(items: Sequence[str], joint: str = "and") -> str:
@@ -141,3 +151,27 @@ def listed(items: Sequence[str], joint: str = "and") -> str:
     if len(items) < 2:
         return "".join(items)
     return f"{', '.join(items[:-1])} {joint} {items[-1]}"
+
+
+def shutter_time(time_s: Seconds) -> str:
+    """A time as on the dial, else as a fraction or seconds.
+
+    >>> shutter_time(1 / 180), shutter_time(0.5), shutter_time(1 / 200)
+    ('1/180', '0.5', '1/200')
+    """
+    whole = round(1 / time_s)
+    if time_s < 0.3 and abs(whole * time_s - 1) < 1e-6:
+        return f"1/{whole}"
+    return number(time_s)
+
+
+def duration(time_s: Seconds) -> str:
+    """A short time to as many figures as a person can use, with its unit.
+
+    >>> duration(1 / 1500), duration(1 / 11_000), duration(0.5)
+    ('1/1500 s', '1/11,000 s', '0.5 s')
+    """
+    if time_s >= 0.3:
+        return f"{plain(time_s)} s"
+    whole = round(1 / time_s)
+    return f"1/{whole:,} s" if whole >= 10_000 else f"1/{whole} s"

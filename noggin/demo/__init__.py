@@ -8,7 +8,7 @@ lights are classes.
 from importlib.resources import files
 from typing import Any
 
-from noggin.documents.reading import read_object
+from noggin.documents.json_input import read_object
 from noggin.documents.setup import normal
 
 FOLDER = files("noggin.demo")

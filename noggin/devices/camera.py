@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from random import Random
 from typing import Protocol
 
-from noggin.core.filters import gelled
-from noggin.core.sync import lit_part
+from noggin.core.physics.curtains import lit_part
+from noggin.core.physics.filters import gelled
 from noggin.core.units import EV100, Seconds, Stops
 
 
-class Camera(Protocol):
+class CameraDevice(Protocol):
     """Whatever shows how much of a frame a pop lights, and at what exposure and balance a card is right."""
 
     def lit(self, time_s: Seconds) -> float:

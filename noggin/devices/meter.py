@@ -5,11 +5,11 @@ from math import log2
 from random import Random
 from typing import Protocol
 
-from noggin.core.calibrate import Reading
+from noggin.core.gear.calibrate import Reading
 from noggin.core.units import Metres, Seconds, Stops
 
 
-class Meter(Protocol):
+class MeterDevice(Protocol):
     """Whatever gives a reading of one pop."""
 
     def read(self, distance_m: Metres, power: float, shutter_s: Seconds | None = None) -> Reading:

@@ -5,16 +5,17 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from noggin.core.daylight import Daylight, Place
+from noggin.core.daylight.place import Place
+from noggin.core.daylight.sky import Daylight
 
 
-class Part(BaseModel):
+class LightPart(BaseModel):
     """A part of the document; every number in full precision."""
 
     model_config = ConfigDict(extra="forbid")
 
 
-class PlaceDocument(Part):
+class LightPlaceDocument(LightPart):
     lat: float
     lon: float
     date: str
@@ -24,35 +25,35 @@ class PlaceDocument(Part):
     facing_deg: float | None
 
 
-class Ev100(Part):
+class SidesDocument(LightPart):
     sunlit: float
     shaded: float
     sky: float
 
 
-class RowDocument(Part):
+class RowDocument(LightPart):
     time: datetime
     sun_height_deg: float
     sun_azimuth_deg: float
-    ev100: Ev100
+    ev100: SidesDocument
     uncertainty: float
 
 
-class LightOfDay(Part):
+class LightOfDay(LightPart):
     """Daylight of one local day, a row for every quarter-hour or as often as was asked."""
 
     model_config = ConfigDict(title="noggin-light, version 1")
 
     format: Literal["noggin-light"] = "noggin-light"
     version: Literal[1] = 1
-    place: PlaceDocument
+    place: LightPlaceDocument
     rows: list[RowDocument]
 
 
 def light_of_day(place: Place, date: str, tz: str, rows: tuple[Daylight, ...]) -> LightOfDay:
     """The document of a day's table."""
     return LightOfDay(
-        place=PlaceDocument(
+        place=LightPlaceDocument(
             lat=place.lat,
             lon=place.lon,
             date=date,
@@ -66,7 +67,7 @@ def light_of_day(place: Place, date: str, tz: str, rows: tuple[Daylight, ...]) -
                 time=row.time,
                 sun_height_deg=row.sun.height_deg,
                 sun_azimuth_deg=row.sun.azimuth_deg,
-                ev100=Ev100(sunlit=row.sunlit, shaded=row.shaded, sky=row.sky),
+                ev100=SidesDocument(sunlit=row.sunlit, shaded=row.shaded, sky=row.sky),
                 uncertainty=row.uncertainty,
             )
             for row in rows

@@ -1,13 +1,14 @@
 """What is wrong with a document: one fault for each field, by its path, in plain words."""
 
 import json
-from collections.abc import Container, Iterable, Sequence
+from collections.abc import Container, Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 
 from noggin.core.errors import NogginError, Refused
+from noggin.documents.paths import path_of, printable
 
 _SHOWN = 40
 
@@ -50,30 +51,10 @@ def faults_of(error: ValidationError, tags: Container[str] = ()) -> Iterable[Fau
         yield Fault(path_of(steps), _problem(detail))
 
 
-def path_of(steps: Sequence[int | str]) -> str:
-    """`("lights", 0, "gn_m")` as `lights[0].gn_m`, with anything unprintable escaped.
-
-    >>> path_of(("lights", 0, "gn_m"))
-    'lights[0].gn_m'
-    """
-    path = ""
-    for step in steps:
-        if isinstance(step, int):
-            path += f"[{step}]"
-        else:
-            path += f"{'.' if path else ''}{_printable(step)}"
-    return path
-
-
 def shown(value: Any) -> str:
     """A value as it stood in the document, cut short."""
     text = json.dumps(value, ensure_ascii=False, default=str)
-    return _printable(text if len(text) <= _SHOWN else f"{text[:_SHOWN]}…")
-
-
-def _printable(text: str) -> str:
-    text = text if len(text) <= 2 * _SHOWN else f"{text[: 2 * _SHOWN]}…"
-    return "".join(c if c.isprintable() else c.encode("unicode_escape").decode() for c in text)
+    return printable(text if len(text) <= _SHOWN else f"{text[:_SHOWN]}…")
 
 
 OWN_WORDS = "noggin"

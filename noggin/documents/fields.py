@@ -22,8 +22,8 @@ from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 from noggin.core import limits
 from noggin.core.errors import Unreadable
 from noggin.core.limits import Range
-from noggin.core.quantities import read_fraction
-from noggin.core.tables import TRUST
+from noggin.core.tables import SOURCES
+from noggin.core.typed.parse_quantities import read_fraction
 from noggin.documents.faults import OWN_WORDS, shown
 
 
@@ -95,16 +95,16 @@ def added(default: Any, **more: Any) -> Any:
 
 def _trust(value: Any) -> Any:
     """A ± in stops, or the word for where the figure comes from."""
-    if isinstance(value, str) and value in TRUST:
+    if isinstance(value, str) and value in SOURCES:
         return value
     if isinstance(value, int | float) and not isinstance(value, bool):
         return Within(limits.UNCERTAINTY).check(value)
-    raise own_words(f"{shown(value)} is neither a number of stops nor one of {', '.join(TRUST)}")
+    raise own_words(f"{shown(value)} is neither a number of stops nor one of {', '.join(SOURCES)}")
 
 
-def plus_minus(value: str | float) -> float:
+def uncertainty_of(value: str | float) -> float:
     """The ± in stops that a Trust field states."""
-    return TRUST[value].plus_minus if isinstance(value, str) else value
+    return SOURCES[value].uncertainty if isinstance(value, str) else value
 
 
 YEARS = range(1900, 2101)
@@ -155,16 +155,18 @@ def instant(time: str, zone: str) -> datetime:
     return read.replace(tzinfo=where) if read.tzinfo is None else read.astimezone(where)
 
 
-Clock = Annotated[str, AfterValidator(_clock), WithJsonSchema({"type": "string", "format": "date-time"})]
+ClockText = Annotated[
+    str, AfterValidator(_clock), WithJsonSchema({"type": "string", "format": "date-time"})
+]
 GroupLetter = Annotated[str, AfterValidator(_letter)]
-Zone = Annotated[str, AfterValidator(_zone)]
-Trust = Annotated[
+ZoneName = Annotated[str, AfterValidator(_zone)]
+UncertaintyField = Annotated[
     Any,
     AfterValidator(_trust),
     WithJsonSchema(
         {
             "anyOf": [
-                {"enum": list(TRUST)},
+                {"enum": list(SOURCES)},
                 {
                     "type": "number",
                     "minimum": limits.UNCERTAINTY.least,

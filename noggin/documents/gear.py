@@ -9,17 +9,20 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BeforeValidator, Field, StringConstraints, WithJsonSchema
 
-from noggin.core import camera, filters, fitting, limits
+from noggin.core import limits
 from noggin.core.errors import Refused
-from noggin.core.quantities import show_shutter
-from noggin.core.rigging import Stand
-from noggin.core.tables import TRUST
+from noggin.core.gear import compatibility
+from noggin.core.physics import filters
+from noggin.core.physics.wind import Stand
+from noggin.core.setup import camera
+from noggin.core.tables import SOURCES
+from noggin.core.wording import shutter_time
 from noggin.documents.faults import shown
 from noggin.documents.fields import LeastPower, Name, Part, PowerStep, Time, Within, added, own_words, pair
 from noggin.documents.light import BatteryDocument, PulseDocument
 
-Source = Literal["measured", "class", "brochure"]
-PlusMinus = Annotated[float, Within(limits.UNCERTAINTY)]
+SourceKey = Literal["measured", "class", "brochure"]
+UncertaintyStops = Annotated[float, Within(limits.UNCERTAINTY)]
 
 
 def _day(text: str) -> str:
@@ -30,7 +33,7 @@ def _day(text: str) -> str:
     return text
 
 
-Day = Annotated[str, AfterValidator(_day), WithJsonSchema({"type": "string", "format": "date"})]
+DateText = Annotated[str, AfterValidator(_day), WithJsonSchema({"type": "string", "format": "date"})]
 OwnName = Annotated[
     str,
     StringConstraints(
@@ -46,9 +49,9 @@ class Earlier(Part):
     """The figure that a measured one replaced; a value of null: there was none."""
 
     value: Annotated[float, Within(limits.ANY_FIGURE)] | None
-    source: Source = "brochure"
-    plus_minus: PlusMinus | None = added(None)
-    on: Day | None = added(None)
+    source: SourceKey = "brochure"
+    plus_minus: UncertaintyStops | None = added(None)
+    on: DateText | None = added(None)
     how: Name = added("")
 
 
@@ -56,57 +59,57 @@ class Figure(Part):
     """A figure with where it comes from; its ± is the usual one of its source unless stated."""
 
     value: float
-    source: Source = "brochure"
-    plus_minus: PlusMinus | None = added(None)
-    on: Day | None = added(None)
+    source: SourceKey = "brochure"
+    plus_minus: UncertaintyStops | None = added(None)
+    on: DateText | None = added(None)
     how: Name = added("")
     before: Earlier | None = added(None)
 
 
-def off_by(figure: Any) -> float:
+def uncertainty_of_figure(figure: Any) -> float:
     """± of a figure of a gear document, in stops."""
     stated = figure.get("plus_minus")
-    return float(TRUST[figure["source"]].plus_minus if stated is None else stated)
+    return float(SOURCES[figure["source"]].uncertainty if stated is None else stated)
 
 
-class GuideNumber(Figure):
+class GuideNumberFigure(Figure):
     """Metres, ISO 100, full power, one bare head, for infinite distance; ± in stops."""
 
     value: Annotated[float, Within(limits.GUIDE_NUMBER)]
 
 
-class Loss(Figure):
+class LossFigure(Figure):
     """Stops."""
 
     value: Annotated[float, Within(limits.LOSS)]
 
 
-class Toll(Figure):
+class TollFigure(Figure):
     """Stops, with the sync speed it was measured at."""
 
     value: Annotated[float, Within(limits.TOLL)]
     sync_s: Time = 1 / 200
 
 
-class Strength(Figure):
+class StrengthFigure(Figure):
     """Stops of a filter."""
 
     value: Annotated[float, Within(limits.FILTER)]
 
 
-class Shift(Figure):
+class ShiftFigure(Figure):
     """Mired, warm is positive."""
 
     value: Annotated[float, Within(limits.MIRED)]
 
 
-class PowerOff(Figure):
+class PowerOffFigure(Figure):
     """Largest departure of the power scale from whole stops, in stops."""
 
     value: Annotated[float, Within(limits.POWER_OFF)]
 
 
-class ShutterTime(Figure):
+class TimeFigure(Figure):
     """Seconds, or as on a dial."""
 
     value: Time
@@ -117,14 +120,14 @@ class Item(Part):
 
     name: OwnName
     count: Annotated[int, Within(limits.OWNED)] = 1
-    source: Source = "brochure"
+    source: SourceKey = "brochure"
     notes: Annotated[str, Field(max_length=2000)] = added("")
 
     def check(self) -> None:
         """Raise Refused where figures do not go together."""
 
 
-Side = Annotated[float, Within(limits.SENSOR_SIDE)]
+SensorSide = Annotated[float, Within(limits.SENSOR_SIDE)]
 
 
 _CAMERA_FIGURES = {
@@ -140,20 +143,20 @@ _CAMERA_FIGURES = {
 }
 
 
-class Body(Item):
+class BodyItem(Item):
     """A camera body: limits of its shutter and ISO, and the flash system of its shoe."""
 
     kind: Literal["body"]
-    sync_s: ShutterTime
+    sync_s: TimeFigure
     fastest_s: Time = 1 / 8000
     slowest_s: Time = 1 / 60
     iso_lowest: Annotated[float, Within(limits.ISO)] = 100
     iso_base: Annotated[float, Within(limits.ISO)] | None = added(None)
     iso_highest: Annotated[float, Within(limits.ISO)] = 6400
     dial_steps: Literal[1, 2, 3] = 3
-    sensor_mm: Annotated[tuple[Side, Side], BeforeValidator(pair)] = (36, 24)
+    sensor_mm: Annotated[tuple[SensorSide, SensorSide], BeforeValidator(pair)] = (36, 24)
     shutter: Literal["focal_plane", "leaf", "global", "rolling"] = "focal_plane"
-    curtain_s: ShutterTime | None = added(None)
+    curtain_s: TimeFigure | None = added(None)
     hss: bool = True
     system: System = ""
 
@@ -165,15 +168,15 @@ class Body(Item):
             **self.model_dump(include=_CAMERA_FIGURES),
         )
 
-    def fit(self) -> fitting.Body:
-        return fitting.Body(self.name, show_shutter(self.sync_s.value), self.hss, self.system)
+    def core(self) -> compatibility.Body:
+        return compatibility.Body(self.name, shutter_time(self.sync_s.value), self.hss, self.system)
 
 
 Thread = Annotated[float, Within(limits.THREAD)]
 Focal = Annotated[float, Within(limits.FOCAL)]
 
 
-class Lens(Item):
+class LensItem(Item):
     """A lens as mounted: `focal_mm` is one length or the ends of a zoom."""
 
     kind: Literal["lens"]
@@ -188,22 +191,23 @@ class Lens(Item):
         if self.focal_mm[1] < self.focal_mm[0]:
             raise Refused("focal_mm", "the longer end of a zoom stands second")
 
-    def fit(self) -> fitting.Mount:
-        return fitting.Mount(self.name, self.thread_mm)
+    def core(self) -> camera.Lens:
+        """The lens at the shorter end of its zoom."""
+        return camera.Lens(self.focal_mm[0], self.widest, self.smallest, self.name, self.thread_mm)
 
 
 Marked = Annotated[float, Within(limits.FILTER)]
 
 
-class Filter(Item):
+class FilterItem(Item):
     """A filter: marked stops (the ends of a variable one), what they were measured to be, its colour."""
 
     kind: Literal["filter"]
     type: Literal["fixed", "variable", "polariser"] = "fixed"
     stops: Annotated[tuple[Marked, Marked], BeforeValidator(pair)]
-    least: Strength | None = added(None)
-    most: Strength | None = added(None)
-    colour: Shift | None = added(None)
+    least: StrengthFigure | None = added(None)
+    most: StrengthFigure | None = added(None)
+    colour: ShiftFigure | None = added(None)
     thread_mm: Thread | None = None
 
     def check(self) -> None:
@@ -211,41 +215,47 @@ class Filter(Item):
         if self.type != "variable" and self.stops[0] != self.stops[1]:
             raise Refused("stops", "only a variable filter has two strengths")
 
-    def fit(self) -> fitting.Glass:
-        return fitting.Glass(self.name, self.type, self.thread_mm)
+    def core(self) -> filters.Filter:
+        """The filter as measured where it was, else as marked."""
+        least = self.least.value if self.least else self.stops[0]
+        most = self.most.value if self.most else self.stops[1]
+        ends = (least, most) if self.type == "variable" else (least, least)
+        return filters.Filter(
+            self.name, *ends, polariser=self.type == "polariser", thread_mm=self.thread_mm
+        )
 
 
-class Ring(Item):
+class RingItem(Item):
     """A step-up or step-down ring."""
 
     kind: Literal["ring"]
     lens_mm: Thread
     filter_mm: Thread
 
-    def fit(self) -> fitting.Ring:
-        return fitting.Ring(self.name, self.lens_mm, self.filter_mm)
+    def core(self) -> filters.Ring:
+        return filters.Ring(self.name, self.lens_mm, self.filter_mm)
 
 
 class Reflector(Part):
     """A reflector or zoom position of a light with its guide number."""
 
     name: OwnName
-    gn_m: GuideNumber
+    gn_m: GuideNumberFigure
 
 
-class Light(Item):
+class LightItem(Item):
     """A light without its modifier. `system` is the radio built in; `power_off` how far its power scale
     strays from whole stops."""
 
     kind: Literal["light"]
     light_class: Literal["large", "medium", "pocket", "speedlight", "studio", "other"] = "other"
     reflectors: Annotated[list[Reflector], Field(min_length=1, max_length=limits.REFLECTORS_MOST)]
-    hss_toll: Toll | None = None
+    hss_toll: TollFigure | None = None
     power_min: LeastPower = 1 / 128
     power_step: PowerStep = 1 / 3
     scale: Literal["fraction", "decimal"] = "fraction"
     full_mark: Annotated[float, Within(limits.FULL_MARK)] = 10.0
-    power_off: PowerOff | None = added(None)
+    power_off: PowerOffFigure | None = added(None)
     pulse: PulseDocument | None = added(None)
     battery: BatteryDocument | None = added(None)
     system: System = ""
@@ -260,15 +270,15 @@ class Light(Item):
         if twice:
             raise Refused("reflectors", f"{twice} stands twice")
 
-    def fit(self) -> fitting.Head:
-        return fitting.Head(self.name, self.hss_toll is not None, self.system)
+    def core(self) -> compatibility.Head:
+        return compatibility.Head(self.name, self.hss_toll is not None, self.system)
 
 
 class LossOn(Part):
     """What a modifier takes from one light, by that light's name."""
 
     light: OwnName
-    loss: Loss
+    loss: LossFigure
 
 
 Shape = Literal[
@@ -276,20 +286,20 @@ Shape = Literal[
 ]
 
 
-class Modifier(Item):
+class ModifierItem(Item):
     """A modifier: shape, size of its face, what it takes in general and from single lights, its sail
     area, and what its grid takes besides."""
 
     kind: Literal["modifier"]
     shape: Shape = "softbox"
     across_m: Annotated[float, Within(limits.ACROSS)]
-    loss: Loss
+    loss: LossFigure
     losses: Annotated[list[LossOn], Field(max_length=limits.GEAR_MOST)] = added([])
     sail_m2: Annotated[float, Within(limits.SAIL)] | None = added(None)
-    grid: Loss | None = added(None)
+    grid: LossFigure | None = added(None)
 
 
-class Trigger(Item):
+class TriggerItem(Item):
     """A transmitter or a receiver. `shoe` is the flash system it is made for, `system` its radio."""
 
     kind: Literal["trigger"]
@@ -300,13 +310,15 @@ class Trigger(Item):
     groups: Annotated[int, Within(limits.GROUPS)] = 5
     channels: Annotated[int, Within(limits.CHANNELS)] = 32
 
-    def fit(self) -> fitting.Trigger | fitting.Receiver:
+    def core(self) -> compatibility.Trigger | compatibility.Receiver:
         if self.part == "receiver":
-            return fitting.Receiver(self.name, self.system, self.hss)
-        return fitting.Trigger(self.name, self.system, self.shoe, self.hss, self.groups, self.channels)
+            return compatibility.Receiver(self.name, self.system, self.hss)
+        return compatibility.Trigger(
+            self.name, self.system, self.shoe, self.hss, self.groups, self.channels
+        )
 
 
-class StandGear(Item):
+class StandItem(Item):
     """A light stand: height of the tube with the stand up, radius of its feet."""
 
     kind: Literal["stand"]
@@ -314,28 +326,46 @@ class StandGear(Item):
     footprint_m: Annotated[float, Within(limits.FOOTPRINT)] = Stand.footprint_m
 
 
-class Sandbag(Item):
+class SandbagItem(Item):
     """Weight for a stand."""
 
     kind: Literal["sandbag"]
     kg: Annotated[float, Within(limits.SANDBAG)] = 5.0
 
 
-KINDS: dict[str, tuple[type[Item], str, str]] = {
-    "body": (Body, "Camera body", "Camera bodies"),
-    "lens": (Lens, "Lens", "Lenses"),
-    "filter": (Filter, "Filter", "Filters"),
-    "ring": (Ring, "Step ring", "Step rings"),
-    "light": (Light, "Light", "Lights"),
-    "modifier": (Modifier, "Modifier", "Modifiers"),
-    "trigger": (Trigger, "Trigger or receiver", "Triggers and receivers"),
-    "stand": (StandGear, "Stand", "Stands"),
-    "sandbag": (Sandbag, "Sandbag", "Sandbags"),
+GEAR_KINDS: dict[str, tuple[type[Item], str, str]] = {
+    "body": (BodyItem, "Camera body", "Camera bodies"),
+    "lens": (LensItem, "Lens", "Lenses"),
+    "filter": (FilterItem, "Filter", "Filters"),
+    "ring": (RingItem, "Step ring", "Step rings"),
+    "light": (LightItem, "Light", "Lights"),
+    "modifier": (ModifierItem, "Modifier", "Modifiers"),
+    "trigger": (TriggerItem, "Trigger or receiver", "Triggers and receivers"),
+    "stand": (StandItem, "Stand", "Stands"),
+    "sandbag": (SandbagItem, "Sandbag", "Sandbags"),
 }
 """Every kind of gear: its model, and what one and several are called."""
 
 Gear = Annotated[
-    Body | Lens | Filter | Ring | Light | Modifier | Trigger | StandGear | Sandbag,
+    BodyItem
+    | LensItem
+    | FilterItem
+    | RingItem
+    | LightItem
+    | ModifierItem
+    | TriggerItem
+    | StandItem
+    | SandbagItem,
     Field(discriminator="kind"),
 ]
-AnyGear = Body | Lens | Filter | Ring | Light | Modifier | Trigger | StandGear | Sandbag
+AnyGear = (
+    BodyItem
+    | LensItem
+    | FilterItem
+    | RingItem
+    | LightItem
+    | ModifierItem
+    | TriggerItem
+    | StandItem
+    | SandbagItem
+)

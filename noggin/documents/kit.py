@@ -7,12 +7,12 @@ from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
 
 from noggin.core import limits
 from noggin.core.errors import Refused
-from noggin.core.quantities import as_fraction
-from noggin.core.sheets import SHEETS
+from noggin.core.gear.sheets import SHEETS
+from noggin.core.typed.parse_quantities import as_fraction
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused
-from noggin.documents.fields import Clock, Name, Part, Within, WrittenDown, added
-from noggin.documents.gear import KINDS, AnyGear, Day, Gear, OwnName
-from noggin.documents.reading import check_kind, check_notes
+from noggin.documents.fields import ClockText, Name, Part, Within, WrittenDown, added
+from noggin.documents.gear import GEAR_KINDS, AnyGear, DateText, Gear, OwnName
+from noggin.documents.json_input import check_kind, check_notes
 
 FORMAT = "noggin-kit"
 VERSION = 1
@@ -23,7 +23,7 @@ class Measurement(Part):
     reflector or light, and what else the sheet asks for."""
 
     sheet: Literal[tuple(SHEETS)]  # type: ignore[valid-type]
-    taken: Clock
+    taken: ClockText
     taken_with: Name = ""
     about: Name = ""
     across_m: Annotated[float, Within(limits.ACROSS)] | None = added(None)
@@ -36,7 +36,7 @@ class Bag(Part):
     """What goes along, by name, and on which day."""
 
     name: OwnName
-    day: Day | None = None
+    day: DateText | None = None
     gear: Annotated[list[OwnName], Field(max_length=limits.GEAR_MOST)]
     notes: Annotated[str, Field(max_length=2000)] = added("")
 
@@ -70,7 +70,7 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
     try:
         document = KitDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error, KINDS)) from None
+        raise BadDocument(faults_of(error, GEAR_KINDS)) from None
     check_notes(document.notes)
     faults = []
     for at, owned in enumerate(document.gear):
@@ -93,7 +93,7 @@ def gear_of(found: dict[str, Any]) -> AnyGear:
     try:
         item = _GEAR.validate_python(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error, KINDS)) from None
+        raise BadDocument(faults_of(error, GEAR_KINDS)) from None
     try:
         item.check()
     except Refused as refusal:

@@ -5,11 +5,12 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import BeforeValidator, Field
 
-from noggin.core import light, limits
+from noggin.core import limits
 from noggin.core.errors import Refused
-from noggin.core.pulse import Pulse
-from noggin.core.rigging import Stand
-from noggin.core.supply import Battery
+from noggin.core.physics.battery import Battery
+from noggin.core.physics.pulse import Pulse
+from noggin.core.physics.wind import Stand
+from noggin.core.setup import light
 from noggin.documents.fields import (
     Duration,
     GroupLetter,
@@ -18,12 +19,12 @@ from noggin.documents.fields import (
     Name,
     Part,
     PowerStep,
-    Trust,
+    UncertaintyField,
     Within,
     WrittenDown,
     added,
     pair,
-    plus_minus,
+    uncertainty_of,
 )
 
 Built = TypeVar("Built")
@@ -65,15 +66,17 @@ class StandDocument(Part):
         return Stand(**self.model_dump())
 
 
-class Known(Part):
+class LightUncertaintyDocument(Part):
     """Where the light's figures come from, or their ± in stops."""
 
-    gn_m: Trust = "brochure"
-    loss: Trust = "class"
-    hss_toll: Trust = light.Trusted.toll
+    gn_m: UncertaintyField = "brochure"
+    loss: UncertaintyField = "class"
+    hss_toll: UncertaintyField = light.LightUncertainty.toll
 
-    def core(self) -> light.Trusted:
-        return light.Trusted(plus_minus(self.gn_m), plus_minus(self.loss), plus_minus(self.hss_toll))
+    def core(self) -> light.LightUncertainty:
+        return light.LightUncertainty(
+            uncertainty_of(self.gn_m), uncertainty_of(self.loss), uncertainty_of(self.hss_toll)
+        )
 
 
 FacesFromLight = Annotated[
@@ -104,7 +107,7 @@ class LightDocument(Part):
     pulse: PulseDocument | None = added(None)
     battery: BatteryDocument | None = added(None)
     stand: StandDocument = added(StandDocument())
-    uncertainty: Known = added(Known())
+    uncertainty: LightUncertaintyDocument = added(LightUncertaintyDocument())
     readings: WrittenDown = added("")
 
     def core(self) -> light.Light:
@@ -115,7 +118,7 @@ class LightDocument(Part):
             pulse=_part("pulse", self.pulse.core) if self.pulse else None,
             battery=self.battery.core() if self.battery else None,
             stand=self.stand.core(),
-            trusted=self.uncertainty.core(),
+            uncertainty=self.uncertainty.core(),
         )
 
 

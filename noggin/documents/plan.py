@@ -1,33 +1,47 @@
-"""The plan document, `noggin-plan` version 1: five ways to make one picture, best first."""
+"""The plan document, `noggin-plan` version 1: every way to make one picture, best first."""
 
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema
 
-from noggin.core.lighting import Firing
-from noggin.core.motion import motion
-from noggin.core.particulars import clipping_level, first_to_clip
-from noggin.core.plan import Plan, Way
-from noggin.core.remedies import Remedy
-from noggin.core.setup import SetUp
-from noggin.core.tones import DARK_SUIT, WHITE_DRESS
-from noggin.documents.faults import BadDocument, faults_of
-from noggin.documents.reading import check_kind
+from noggin.core.advice.cautions import cautions
+from noggin.core.advice.details import clipping_level, first_to_clip
+from noggin.core.advice.reasons import reasons_of
+from noggin.core.advice.remedies import Remedy
+from noggin.core.advice.verdict_words import drawbacks_in_words, lacks_in_words
+from noggin.core.physics.tones import DARK_SUIT, WHITE_DRESS
+from noggin.core.planning.lighting import Firing
+from noggin.core.planning.methods import METHODS
+from noggin.core.planning.motion import motion
+from noggin.core.planning.way import Plan, Way
+from noggin.core.setup.setup import SetUp
+from noggin.documents.faults import BadDocument, faults_of, shown
+from noggin.documents.fields import own_words
+from noggin.documents.json_input import check_kind
 
 FORMAT = "noggin-plan"
 VERSION = 1
 
-WayKey = Literal["within_sync", "stop_down", "nd", "mixed", "hss"]
+
+def _known_method(key: str) -> str:
+    if key not in METHODS:
+        raise own_words(f"{shown(key)} is none of {', '.join(METHODS)}")
+    return key
 
 
-class Part(BaseModel):
+WayKey = Annotated[
+    str, AfterValidator(_known_method), WithJsonSchema({"enum": list(METHODS), "type": "string"})
+]
+
+
+class PlanPart(BaseModel):
     """A part of the document; every number in full precision, null where there is none."""
 
     model_config = ConfigDict(extra="forbid")
 
 
-class SettingsDocument(Part):
+class SettingsDocument(PlanPart):
     shutter_s: float
     shutter: str
     aperture: float
@@ -37,7 +51,7 @@ class SettingsDocument(Part):
     filters: list[str]
 
 
-class LevelsDocument(Part):
+class LevelsDocument(PlanPart):
     sky: float | None
     rim: float | None
     background: float
@@ -47,7 +61,7 @@ class LevelsDocument(Part):
     subject: float
 
 
-class LightDocument(Part):
+class PlannedLightDocument(PlanPart):
     name: str
     role: str
     power: float | None
@@ -63,7 +77,7 @@ class LightDocument(Part):
     recycle_s: float | None
 
 
-class TonesDocument(Part):
+class TonesDocument(PlanPart):
     """Levels of what people wear, where the sensor is full, and what reaches it first."""
 
     white_dress: float
@@ -72,7 +86,7 @@ class TonesDocument(Part):
     first_to_clip: str
 
 
-class MotionDocument(Part):
+class MotionDocument(PlanPart):
     """A moving subject's path on the sensor, what still reads as a point, and what freezes it."""
 
     smear_mm: float
@@ -80,13 +94,13 @@ class MotionDocument(Part):
     frozen_by: Literal["shutter", "flash"] | None
 
 
-class FocusDocument(Part):
+class FocusDocument(PlanPart):
     near_m: float
     far_m: float | None
     background_blur_pct: float
 
 
-class RemedyDocument(Part):
+class RemedyDocument(PlanPart):
     remedy: str
     gain: float
     to: str
@@ -94,7 +108,7 @@ class RemedyDocument(Part):
     suffices: bool
 
 
-class WayDocument(Part):
+class WayDocument(PlanPart):
     way: WayKey
     feasible: bool
     lacks: list[str]
@@ -102,7 +116,7 @@ class WayDocument(Part):
     levels: LevelsDocument
     flash_share: float
     compensation: float | None = Field(default=None, exclude_if=lambda value: value is None)
-    lights: list[LightDocument]
+    lights: list[PlannedLightDocument]
     reserve: float | None
     uncertainty: float | None
     focus: FocusDocument
@@ -114,8 +128,8 @@ class WayDocument(Part):
     remedies: list[RemedyDocument]
 
 
-class PlanDocument(Part):
-    """All five ways of one set-up, best first; `chosen` is the first feasible one."""
+class PlanDocument(PlanPart):
+    """Every way of one set-up, best first; `chosen` is the first feasible one."""
 
     model_config = ConfigDict(title="noggin-plan, version 1")
 
@@ -123,7 +137,7 @@ class PlanDocument(Part):
     version: Literal[1] = 1
     name: str
     chosen: WayKey | None
-    ways: Annotated[list[WayDocument], Field(min_length=5, max_length=5)]
+    ways: Annotated[list[WayDocument], Field(min_length=len(METHODS), max_length=len(METHODS))]
     notes: Any = Field(default=None, exclude_if=lambda value: value is None)
 
 
@@ -140,18 +154,18 @@ def plan_document(plan: Plan, remedies: Mapping[str, Sequence[Remedy]], notes: A
     """The document of a plan with the remedies of each way, carrying the set-up's notes along."""
     return PlanDocument(
         name=plan.setup.name,
-        chosen=plan.chosen.way if plan.chosen else None,  # type: ignore[arg-type]
-        ways=[_way(plan.setup, way, remedies[way.way]) for way in plan.ways],
+        chosen=plan.chosen.key if plan.chosen else None,
+        ways=[_way(plan, way, remedies[way.key]) for way in plan.ways],
         notes=notes,
     )
 
 
-def _way(setup: SetUp, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
-    settings, lighting = way.settings, way.lighting
+def _way(plan: Plan, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
+    setup, settings, lighting = plan.setup, way.settings, way.lighting
     return WayDocument(
-        way=way.way,  # type: ignore[arg-type]
+        way=way.key,
         feasible=way.feasible,
-        lacks=list(way.lacks),
+        lacks=list(lacks_in_words(way)),
         settings=SettingsDocument(
             shutter_s=settings.shutter.value,
             shutter=settings.shutter.label,
@@ -170,10 +184,10 @@ def _way(setup: SetUp, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
         focus=FocusDocument.model_validate(way.focus, from_attributes=True),
         tones=_tones(setup, way),
         motion=_motion(setup, way),
-        drawbacks=list(way.drawbacks),
-        cautions=list(way.cautions),
-        reasons=list(way.reasons),
-        remedies=[RemedyDocument.model_validate(one, from_attributes=True) for one in remedies],
+        drawbacks=list(drawbacks_in_words(way)),
+        cautions=list(cautions(setup, way)),
+        reasons=list(reasons_of(plan, way)),
+        remedies=[RemedyDocument.model_validate(remedy, from_attributes=True) for remedy in remedies],
     )
 
 
@@ -198,9 +212,9 @@ def _motion(setup: SetUp, way: Way) -> MotionDocument | None:
     )
 
 
-def _light(firing: Firing) -> LightDocument:
+def _light(firing: Firing) -> PlannedLightDocument:
     light, power = firing.light, firing.power
-    return LightDocument(
+    return PlannedLightDocument(
         name=light.name,
         role=light.role,
         power=power,

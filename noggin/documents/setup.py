@@ -5,29 +5,31 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
 
-from noggin.core import camera, daylight, limits, setup
+from noggin.core import limits
+from noggin.core.daylight import place
 from noggin.core.errors import Refused
-from noggin.core.filters import Filter
-from noggin.core.quantities import as_fraction
+from noggin.core.physics.filters import Filter, Ring
+from noggin.core.setup import camera, intent, scene, setup
+from noggin.core.typed.parse_quantities import as_fraction
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
 from noggin.documents.fields import (
-    Clock,
+    ClockText,
     Ev,
     Level,
     Name,
     Part,
     Time,
-    Trust,
+    UncertaintyField,
     Within,
-    Zone,
+    ZoneName,
     added,
     instant,
     own_words,
     pair,
-    plus_minus,
+    uncertainty_of,
 )
+from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.light import LightDocument
-from noggin.documents.reading import check_kind, check_notes
 
 FORMAT = "noggin-setup"
 VERSION = 1
@@ -35,39 +37,39 @@ VERSION = 1
 Built = TypeVar("Built")
 
 
-class Ev100(Part):
+class ZonesDocument(Part):
     background: Ev
     subject: Ev
     sky: Ev | None = None
     rim: Ev | None = None
 
 
-class Readings(Part):
+class ZoneUncertaintyDocument(Part):
     """± of the readings of the zones; those of sky and rim are only carried along."""
 
-    background: Trust = "measured"
-    subject: Trust = "measured"
-    sky: Trust = added("measured")
-    rim: Trust = added("measured")
+    background: UncertaintyField = "measured"
+    subject: UncertaintyField = "measured"
+    sky: UncertaintyField = added("measured")
+    rim: UncertaintyField = added("measured")
 
 
-class Place(Part):
+class PlaceDocument(Part):
     """Where and when: what the day's light is worked out from."""
 
     lat: Annotated[float, Within(limits.LATITUDE)]
     lon: Annotated[float, Within(limits.LONGITUDE)]
-    time: Clock
-    tz: Zone
+    time: ClockText
+    tz: ZoneName
     sky: Literal["clear", "partly", "overcast"] = "clear"
     ground: Literal["grass", "sand", "paving", "snow"] = "grass"
     facing_deg: Annotated[float, Within(limits.AZIMUTH)] | None = None
 
-    def core(self) -> daylight.Moment:
-        place = daylight.Place(self.lat, self.lon, self.sky, self.ground, self.facing_deg)
-        return daylight.Moment(place, instant(self.time, self.tz))
+    def core(self) -> place.Moment:
+        here = place.Place(self.lat, self.lon, self.sky, self.ground, self.facing_deg)
+        return place.Moment(here, instant(self.time, self.tz))
 
 
-class SomeEv100(Part):
+class SomeZonesDocument(Part):
     """EV100 of those zones that were moved."""
 
     background: Ev | None = None
@@ -76,20 +78,20 @@ class SomeEv100(Part):
     rim: Ev | None = None
 
 
-class MovedFrom(Part):
+class BaselineDocument(Part):
     """Zones as they were before they were moved with the day's light to the time of the place."""
 
-    time: Clock
+    time: ClockText
     sky: Literal["clear", "partly", "overcast"] = "clear"
-    ev100: SomeEv100
-    uncertainty: Readings = added(Readings())
+    ev100: SomeZonesDocument
+    uncertainty: ZoneUncertaintyDocument = added(ZoneUncertaintyDocument())
 
-    def core(self, tz: str) -> setup.MovedFrom:
-        return setup.MovedFrom(
+    def core(self, tz: str) -> scene.Baseline:
+        return scene.Baseline(
             instant(self.time, tz),
             self.sky,
-            background_pm=plus_minus(self.uncertainty.background),
-            subject_pm=plus_minus(self.uncertainty.subject),
+            background_uncertainty=uncertainty_of(self.uncertainty.background),
+            subject_uncertainty=uncertainty_of(self.uncertainty.subject),
             **self.ev100.model_dump(),
         )
 
@@ -99,49 +101,49 @@ FacesFromLens = Annotated[
 ]
 
 
-class Scene(Part):
+class SceneDocument(Part):
     subject_distance_m: Annotated[float, Within(limits.SUBJECT_DISTANCE)]
     background_distance_m: Annotated[float, Within(limits.BACKGROUND_DISTANCE)]
-    ev100: Ev100
+    ev100: ZonesDocument
     subject_speed_m_s: Annotated[float, Within(limits.SUBJECT_SPEED)] = 0.0
     face_distances_m: FacesFromLens = added([])
-    uncertainty: Readings = added(Readings())
+    uncertainty: ZoneUncertaintyDocument = added(ZoneUncertaintyDocument())
     gust_m_s: Annotated[float, Within(limits.GUST)] | None = added(None)
-    place: Place | None = added(None)
-    moved_from: MovedFrom | None = added(None)
+    place: PlaceDocument | None = added(None)
+    moved_from: BaselineDocument | None = added(None)
 
-    def core(self) -> setup.Scene:
-        moved_from = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
-        return setup.Scene(
+    def core(self) -> scene.Scene:
+        baseline = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
+        return scene.Scene(
             self.subject_distance_m,
             self.background_distance_m,
             subject_speed_m_s=self.subject_speed_m_s,
             faces_m=tuple(self.face_distances_m),
-            background_pm=plus_minus(self.uncertainty.background),
-            subject_pm=plus_minus(self.uncertainty.subject),
+            background_uncertainty=uncertainty_of(self.uncertainty.background),
+            subject_uncertainty=uncertainty_of(self.uncertainty.subject),
             gust_m_s=self.gust_m_s,
             moment=self.place.core() if self.place else None,
-            moved_from=moved_from,
+            baseline=baseline,
             **self.ev100.model_dump(),
         )
 
 
-class Flash(Part):
+class FlashDocument(Part):
     school: Literal["total", "match", "share", "auto"] = "total"
     share: Annotated[float, Within(limits.SHARE)] | None = None
 
 
-class Intent(Part):
+class IntentDocument(Part):
     background_level: Level
     subject_level: Level = 0.0
-    flash: Flash = Field(default_factory=Flash)
+    flash: FlashDocument = Field(default_factory=FlashDocument)
     aperture: Annotated[float, Within(limits.APERTURE)]
     prefer: Literal["reach", "speed", "glass"] = "reach"
     blur_least_pct: Annotated[float, Within(limits.BLUR)] | None = added(None)
     frames: Annotated[int, Within(limits.FRAMES)] | None = added(None)
 
-    def core(self) -> setup.Intent:
-        return setup.Intent(
+    def core(self) -> intent.Intent:
+        return intent.Intent(
             self.background_level,
             self.aperture,
             self.subject_level,
@@ -156,7 +158,7 @@ class Intent(Part):
 Side = Annotated[float, Within(limits.SENSOR_SIDE)]
 
 
-class Camera(Part):
+class CameraDocument(Part):
     name: Name = ""
     sync_s: Time
     fastest_s: Time = 1 / 8000
@@ -175,11 +177,15 @@ class Camera(Part):
         return camera.Camera(**self.model_dump(exclude={"trigger"}))
 
 
-class Lens(Part):
+Thread = Annotated[float, Within(limits.THREAD)]
+
+
+class LensDocument(Part):
     name: Name = ""
     focal_mm: Annotated[float, Within(limits.FOCAL)]
     widest: Annotated[float, Within(limits.APERTURE)]
     smallest: Annotated[float, Within(limits.APERTURE)]
+    thread_mm: Thread | None = added(None)
 
     def core(self) -> camera.Lens:
         return camera.Lens(**self.model_dump())
@@ -216,8 +222,22 @@ class FilterDocument(Part):
         ),
     ]
 
+    polariser: bool = added(False)
+    thread_mm: Thread | None = added(None)
+
     def core(self) -> Filter:
-        return Filter(self.name, *self.stops)
+        return Filter(self.name, *self.stops, polariser=self.polariser, thread_mm=self.thread_mm)
+
+
+class RingDocument(Part):
+    """A step ring that goes along: the thread of the lens it screws into, and of the filter it takes."""
+
+    name: Name
+    lens_mm: Thread
+    filter_mm: Thread
+
+    def core(self) -> Ring:
+        return Ring(self.name, self.lens_mm, self.filter_mm)
 
 
 class SetUpDocument(Part):
@@ -228,11 +248,12 @@ class SetUpDocument(Part):
     format: Literal["noggin-setup"]
     version: Literal[1]
     name: Name
-    scene: Scene
-    intent: Intent
-    camera: Camera
-    lens: Lens
+    scene: SceneDocument
+    intent: IntentDocument
+    camera: CameraDocument
+    lens: LensDocument
     filters: list[FilterDocument] = Field(default_factory=list, max_length=limits.FILTERS_MOST)
+    rings: Annotated[list[RingDocument], Field(max_length=limits.RINGS_MOST)] = added([])
     lights: list[LightDocument] = Field(max_length=limits.LIGHTS_MOST)
     bag: Name = added("")
     notes: Any = None
@@ -272,23 +293,25 @@ def core_setup(document: SetUpDocument) -> setup.SetUp:
             faults.append(refused(refusal, owner))
             return None
 
-    scene = build("scene", document.scene.core)
-    intent = build("intent", document.intent.core)
-    camera = build("camera", document.camera.core)
+    own_scene = build("scene", document.scene.core)
+    own_intent = build("intent", document.intent.core)
+    own_camera = build("camera", document.camera.core)
     lens = build("lens", document.lens.core)
-    lights = [build(f"lights[{at}]", one.core) for at, one in enumerate(document.lights)]
-    filters = [build(f"filters[{at}]", one.core) for at, one in enumerate(document.filters)]
-    if scene and intent and camera and lens and not faults:
+    lights = [build(f"lights[{index}]", light.core) for index, light in enumerate(document.lights)]
+    filters = [build(f"filters[{index}]", item.core) for index, item in enumerate(document.filters)]
+    rings = [build(f"rings[{index}]", ring.core) for index, ring in enumerate(document.rings)]
+    if own_scene and own_intent and own_camera and lens and not faults:
         whole = build(
             "",
             lambda: setup.SetUp(
                 document.name,
-                scene,
-                intent,
-                camera,
+                own_scene,
+                own_intent,
+                own_camera,
                 lens,
                 tuple(filter(None, lights)),
                 tuple(filter(None, filters)),
+                tuple(filter(None, rings)),
             ),
         )
         if whole:

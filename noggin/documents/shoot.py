@@ -10,14 +10,17 @@ from zoneinfo import ZoneInfo
 
 from pydantic import AfterValidator, ConfigDict, Field, StringConstraints, ValidationError, WithJsonSchema
 
-from noggin.core import course, daylight, limits, spot
+from noggin.core import limits
+from noggin.core.daylight import forecast
+from noggin.core.daylight.place import Place
 from noggin.core.errors import Refused, Unreadable
-from noggin.core.setup import SetUp
-from noggin.core.whereabouts import read_clock
+from noggin.core.setup.setup import SetUp
+from noggin.core.shoot import timeline
+from noggin.core.typed.parse_places import read_clock
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
-from noggin.documents.fields import YEARS, Ev, Name, Part, Within, Zone, added, own_words
-from noggin.documents.gear import Day, OwnName
-from noggin.documents.reading import check_kind, check_notes
+from noggin.documents.fields import YEARS, Ev, Name, Part, Within, ZoneName, added, own_words
+from noggin.documents.gear import DateText, OwnName
+from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.setup import SetUpDocument, core_setup
 from noggin.documents.setup import written as written_setup
 
@@ -46,7 +49,7 @@ ClockTime = Annotated[
     AfterValidator(_clock),
     WithJsonSchema({"type": "string", "pattern": "^([01][0-9]|2[0-3]):[0-5][0-9]$"}),
 ]
-ShootDay = Annotated[Day, AfterValidator(_year)]
+ShootDate = Annotated[DateText, AfterValidator(_year)]
 LongText = Annotated[
     str,
     StringConstraints(strict=True, max_length=2000, pattern=r"^[^\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]*$"),
@@ -58,27 +61,27 @@ class ShootPlace(Part):
 
     lat: Annotated[float, Within(limits.LATITUDE)]
     lon: Annotated[float, Within(limits.LONGITUDE)]
-    tz: Zone
+    tz: ZoneName
     elevation_m: Annotated[float, Within(limits.ELEVATION)] = 0.0
     name: Name = ""
 
 
-class SpotDocument(Part):
+class SurroundingsDocument(Part):
     """What stands between the sky and the subject, and from when to when it is in shade."""
 
-    kind: Literal[tuple(spot.SPOTS)] = "open"  # type: ignore[valid-type]
+    kind: Literal[tuple(forecast.SURROUNDINGS)] = "open"  # type: ignore[valid-type]
     shade_from: ClockTime | None = None
     shade_till: ClockTime | None = None
 
-    def core(self) -> spot.Spot:
-        return spot.Spot(self.kind, _time(self.shade_from), _time(self.shade_till))
+    def core(self) -> forecast.Surroundings:
+        return forecast.Surroundings(self.kind, _time(self.shade_from), _time(self.shade_till))
 
 
 class DayReading(Part):
     """One reading of the day's light at a known time."""
 
     time: ClockTime
-    zone: Literal[tuple(spot.ZONES)]  # type: ignore[valid-type]
+    zone: Literal[tuple(forecast.DAY_ZONES)]  # type: ignore[valid-type]
     ev100: Ev
 
 
@@ -88,7 +91,7 @@ class _AnySlot(Part):
     start: ClockTime
     minutes: Annotated[int, Within(limits.SLOT)] = 25
     facing_deg: Annotated[float, Within(limits.AZIMUTH)] | None = None
-    spot: SpotDocument = Field(default_factory=SpotDocument)
+    spot: SurroundingsDocument = Field(default_factory=SurroundingsDocument)
 
 
 class KeptSlot(_AnySlot):
@@ -105,7 +108,7 @@ class SlotDocument(_AnySlot):
 
 class _AnyShoot(Part):
     name: OwnName
-    date: ShootDay
+    date: ShootDate
     place: ShootPlace
     sky: Literal["clear", "partly", "overcast"] = "clear"
     ground: Literal["grass", "sand", "paving", "snow"] = "grass"
@@ -119,33 +122,33 @@ class _AnyShoot(Part):
         """The date of it."""
         return datetime.date.fromisoformat(self.date)
 
-    def core_place(self, facing_deg: float | None = None) -> daylight.Place:
+    def core_place(self, facing_deg: float | None = None) -> Place:
         """The place with its sky and ground, the camera looking one way."""
-        return daylight.Place(self.place.lat, self.place.lon, self.sky, self.ground, facing_deg)
+        return Place(self.place.lat, self.place.lon, self.sky, self.ground, facing_deg)
 
-    def taken(self) -> tuple[spot.Taken, ...]:
+    def taken(self) -> tuple[forecast.TimedReading, ...]:
         """The day's readings."""
-        return tuple(spot.Taken(self.at(one.time), one.zone, one.ev100) for one in self.readings)
+        return tuple(forecast.TimedReading(self.at(one.time), one.zone, one.ev100) for one in self.readings)
 
     def at(self, clock: str) -> datetime.datetime:
         """The instant at which the local clock shows this; where it skips that, as far on."""
         return local(self.day(), clock, ZoneInfo(self.place.tz))
 
-    def slot(self, one: _AnySlot, setup: SetUp, now: datetime.datetime) -> course.Slot:
+    def slot(self, slot: _AnySlot, setup: SetUp, now: datetime.datetime) -> timeline.Slot:
         """A set-up on this day, as it is known at an instant: what it says was read later than that, was
         only expected."""
-        moved, moment = setup.scene.moved_from, setup.scene.moment
-        own = moved.time if moved else moment.time if moment else now
-        stand = course.Stand(
+        before, moment = setup.scene.baseline, setup.scene.moment
+        own = before.time if before else moment.time if moment else now
+        placement = timeline.Placement(
             setup,
-            self.core_place(one.facing_deg),
+            self.core_place(slot.facing_deg),
             self.day(),
             ZoneInfo(self.place.tz),
-            one.spot.core(),
+            slot.spot.core(),
             self.taken(),
             past=own <= now,
         )
-        return course.Slot(stand, self.at(one.start), one.minutes)
+        return timeline.Slot(placement, self.at(slot.start), slot.minutes)
 
 
 class KeptShoot(_AnyShoot):

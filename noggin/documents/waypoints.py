@@ -13,7 +13,7 @@ from gpxpy.gpx import GPXException
 
 from noggin.core import limits
 from noggin.documents.faults import BadDocument, Fault
-from noggin.documents.reading import SIZE_MOST, read_object
+from noggin.documents.json_input import SIZE_MOST, read_object
 
 
 @dataclass(frozen=True)

@@ -1,94 +1,93 @@
 """Use cases of bags: what goes along for a day, and what the Bench then offers."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from functools import lru_cache
 
-from noggin.documents.bag_entries import BAG_ENTRIES, normal_bag
-from noggin.documents.entry import Document, Entry
+from noggin.documents.bag import normal_bag
 from noggin.documents.kit import gear_of
-from noggin.documents.offered import BY_CLASS, Offered, offered_of
+from noggin.forms.bag_entries import BAG_ENTRIES
+from noggin.forms.choices import BY_CLASS, Choices, choices_of
+from noggin.forms.entry import Document
+from noggin.services import kept
 from noggin.services.clock import Clock
-from noggin.services.entering import Form
-from noggin.services.kit import ORDER, all_gear
-from noggin.services.pieces import Piece, check_name, enter, names, piece_of, unused
-from noggin.store.kept import Kept, Step, Store
+from noggin.services.kept import KeptItem, Kind, check_name, unused
+from noggin.services.kit import KINDS_IN_ORDER, all_gear
+from noggin.store.store import Store
+
+BAGS = Kind("bag", lambda _: lambda __: BAG_ENTRIES, normal_bag)
+
+NO_DAY = "9999"
+"""Sorts a bag for no day in particular behind the others."""
 
 
-def all_bags(store: Store) -> tuple[Piece, ...]:
+def all_bags(store: Store) -> tuple[KeptItem, ...]:
     """Every bag by its day, then its name."""
-    bags = (_bag(kept) for kept in store.bags.all())
-    return tuple(sorted(bags, key=lambda bag: (bag.document["day"] or "9999", bag.name.lower())))
+    with store.reading():
+        bags = [kept.opened(store, BAGS, document) for document in store.bags.all()]
+    return tuple(sorted(bags, key=lambda bag: (bag.document["day"] or NO_DAY, bag.name.lower())))
 
 
-def open_bag(store: Store, bag_id: int) -> Piece:
+def open_bag(store: Store, bag_id: int) -> KeptItem:
     """One bag. Raises NotKept."""
-    return _bag(store.bags.get(bag_id))
+    return kept.open_item(store, BAGS, bag_id)
 
 
 def new_bag(store: Store, clock: Clock, name: str) -> int:
-    """A bag with the whole kit in it, to take out what stays at home; its number."""
-    others = names(store.bags)
-    wanted = " ".join(name.split())
-    everything = [piece.id for piece in all_gear(store)]
-    document = {"name": wanted or unused("Bag", others), "day": None, "gear": everything}
-    check_name(document, others)
-    return store.bags.add(normal_bag(document), clock()).id
+    """A bag with the whole kit in it, to take out what stays at home; its number. Raises Refused."""
+    with store.writing():
+        others, wanted = store.bags.names(), " ".join(name.split())
+        everything = [item.id for item in all_gear(store)]
+        document = {"name": wanted or unused("Bag", others), "day": None, "gear": everything}
+        check_name(document, others)
+        return kept.add(store, clock, BAGS, normal_bag(document)).id
 
 
-def enter_bag(store: Store, clock: Clock, bag_id: int, key: str, text: str) -> Piece:
+def enter_bag(store: Store, clock: Clock, bag_id: int, key: str, text: str) -> KeptItem:
     """Take what was typed for one figure of a bag. Raises NotKept, NoSuchFigure."""
-    return enter(store.bags, clock, bag_id, key, text, _bag_entries, normal_bag)
+    with store.writing():
+        return kept.opened(store, BAGS, kept.enter(store, clock, BAGS, bag_id, key, text))
 
 
-def move(store: Store, clock: Clock, bag_id: int, by: int) -> Piece:
-    """Undo (`by` -1) or do again (+1) one step. Raises NotKept, NoSuchStep."""
-    return _bag(store.bags.move(bag_id, by, clock()))
-
-
-def pack(store: Store, clock: Clock, bag_id: int, gear_ids: Sequence[int], *, into: bool) -> Piece:
+def pack(store: Store, clock: Clock, bag_id: int, gear_ids: Sequence[int], *, into: bool) -> KeptItem:
     """Put gear into a bag, or take it out. Raises NotKept."""
-    named = {piece.id: piece.name for piece in all_gear(store)}
-    wanted = [gear_id for gear_id in gear_ids if gear_id in named]
+    with store.writing():
+        named = {item.id: item.name for item in all_gear(store)}
+        wanted = [gear_id for gear_id in gear_ids if gear_id in named]
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        left = [one for one in kept.document["gear"] if one not in wanted]
-        return normal_bag({**kept.document, "gear": left + (wanted if into else [])}), kept.entries
+        def change(document: dict[str, object]) -> Document:
+            inside = document["gear"]
+            assert isinstance(inside, list)  # noqa: S101 - the document was checked when it was kept
+            left = [gear_id for gear_id in inside if gear_id not in wanted]
+            return {**document, "gear": left + (wanted if into else [])}
 
-    what = named[wanted[0]] if len(wanted) == 1 else f"{len(wanted)} pieces"
-    return _bag(
-        store.bags.change(bag_id, change, clock(), Step(f"{what} {'packed' if into else 'left out'}"))
-    )
+        what = named[wanted[0]] if len(wanted) == 1 else f"{len(wanted)} pieces"
+        label = f"{what} {'packed' if into else 'left out'}"
+        return kept.opened(store, BAGS, kept.act(store, clock, BAGS, bag_id, label, change))
 
 
-def packed(store: Store, bag: Piece) -> tuple[Piece, ...]:
+def packed(store: Store, bag: KeptItem) -> tuple[KeptItem, ...]:
     """The gear in a bag that is still in the kit."""
-    return tuple(piece for piece in all_gear(store) if piece.id in set(bag.document["gear"]))
+    inside = set(bag.document["gear"])
+    return tuple(item for item in all_gear(store) if item.id in inside)
 
 
-def offered(store: Store, document: Document) -> Offered:
+def choices_for(store: Store, document: Document) -> Choices:
     """What the Bench offers for a set-up: its bag's gear only, the whole kit where it names none, classes
     where there is no kit."""
-    gear = store.gear.texts()
+    with store.reading():
+        gear, bags = store.gear.texts(), store.bags.texts()
     if not gear:
         return BY_CLASS
-    kept_bags = [json.loads(text) for text in store.bags.texts().values()]
+    kept_bags = [json.loads(text) for text in bags.values()]
     name = document.get("bag", "")
     bag = next((bag for bag in kept_bags if bag["name"] == name), None)
     inside = sorted(text for number, text in gear.items() if bag is None or number in bag["gear"])
-    return _offered(tuple(inside), tuple(sorted(bag["name"] for bag in kept_bags)), bag is not None)
+    return _choices(tuple(inside), tuple(sorted(bag["name"] for bag in kept_bags)), bag is not None)
 
 
 @lru_cache(maxsize=16)
-def _offered(texts: tuple[str, ...], bag_names: tuple[str, ...], only: bool) -> Offered:
+def _choices(texts: tuple[str, ...], bag_names: tuple[str, ...], only: bool) -> Choices:
     gear = [gear_of(json.loads(text)) for text in texts]
-    gear.sort(key=lambda one: (ORDER.index(one.kind), one.name.lower()))
-    return offered_of(gear, bag_names, only=only)
-
-
-def _bag_entries(_: Document) -> Mapping[str, Entry]:
-    return BAG_ENTRIES
-
-
-def _bag(kept: Kept) -> Piece:
-    return piece_of(kept, Form(_bag_entries, normal_bag))
+    gear.sort(key=lambda item: (KINDS_IN_ORDER.index(item.kind), item.name.lower()))
+    return choices_of(gear, bag_names, only=only)

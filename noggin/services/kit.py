@@ -1,120 +1,162 @@
 """Use cases of the kit: every piece of gear and its figures."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from typing import Any
 
 from noggin.core.errors import NogginError, Refused
+from noggin.core.setup.light import Light
 from noggin.documents import gear as kit
-from noggin.documents.entry import Document
-from noggin.documents.gear_classes import gear_by_class
-from noggin.documents.gear_entries import gear_entries
 from noggin.documents.kit import normal_gear
+from noggin.documents.paths import owner_of, steps_of, value_at
+from noggin.forms.entry import Document
+from noggin.forms.gear_classes import gear_by_class
+from noggin.forms.gear_entries import gear_entries
+from noggin.services import kept
 from noggin.services.clock import Clock
-from noggin.services.entering import Form
-from noggin.services.pieces import Piece, check_name, enter, names, piece_of, unused
-from noggin.store.kept import Kept, Step, Store
+from noggin.services.kept import KeptItem, Kind, check_name, unused
+from noggin.store.repository import NotKept
+from noggin.store.store import Store
 
 
 class NoSuchClass(NogginError, LookupError):
     """There is no such class of gear."""
 
 
-ORDER = tuple(kit.KINDS)
+Change = Callable[[dict[str, Any]], None]
+
+KINDS_IN_ORDER = tuple(kit.GEAR_KINDS)
 """Kinds of gear in the order they are listed in."""
 
 
-def all_gear(store: Store) -> tuple[Piece, ...]:
+GEAR = Kind("gear", lambda _: gear_entries, normal_gear)
+
+
+def kind_of(item: KeptItem) -> str:
+    """The kind of a piece of gear."""
+    return str(item.document["kind"])
+
+
+def all_gear(store: Store) -> tuple[KeptItem, ...]:
     """Every piece of gear by kind, then by name."""
-    form = Form(gear_entries, normal_gear)
-    pieces = (piece_of(kept, form) for kept in store.gear.all())
-    return tuple(sorted(pieces, key=lambda piece: (ORDER.index(piece.kind), piece.name.lower())))
+    with store.reading():
+        items = [kept.opened(store, GEAR, document) for document in store.gear.all()]
+    return tuple(sorted(items, key=lambda item: (KINDS_IN_ORDER.index(kind_of(item)), item.name.lower())))
 
 
-def open_piece(store: Store, gear_id: int) -> Piece:
+def open_gear(store: Store, gear_id: int) -> KeptItem:
     """One piece of gear. Raises NotKept."""
-    return piece_of(store.gear.get(gear_id), Form(gear_entries, normal_gear))
+    return kept.open_item(store, GEAR, gear_id)
 
 
-def new_piece(store: Store, clock: Clock, kind: str, key: str, name: str) -> int:
+def gear_named(store: Store, name: str) -> int:
+    """The number of the piece of a name. Raises NotKept."""
+    number = store.gear.named(name)
+    if number is None:
+        raise NotKept(f"Nothing in the kit is called ‘{name}’.")
+    return number
+
+
+def new_gear(store: Store, clock: Clock, kind: str, key: str, name: str) -> int:
     """Gear by its class, under a name of its own where one is given; its number. Raises NoSuchClass,
     Refused."""
     try:
         found = gear_by_class(kind, key, " ".join(name.split()))
     except KeyError:
         raise NoSuchClass("Choose one of the classes in the list.") from None
-    found["name"] = unused(found["name"], names(store.gear)) if not name.strip() else found["name"]
-    check_name(found, names(store.gear))
-    return store.gear.add(normal_gear(found), clock()).id
+    return add_gear(store, clock, found, named=bool(name.strip()))
 
 
-def enter_gear(store: Store, clock: Clock, gear_id: int, key: str, text: str) -> Piece:
+def add_gear(store: Store, clock: Clock, found: dict[str, Any], *, named: bool) -> int:
+    """A piece of gear; where it was not `named` by a person, under a name that is free. Raises Refused."""
+    with store.writing():
+        taken = store.gear.names()
+        if not named:
+            found["name"] = unused(found["name"], taken)
+        check_name(found, taken)
+        return kept.add(store, clock, GEAR, normal_gear(found)).id
+
+
+def put_light_in_kit(store: Store, clock: Clock, light: Light) -> int:
+    """A light as it was typed into a set-up, as a piece of gear to be measured; its number. Its guide number is that
+    of the light with its modifier off. Raises Refused."""
+    with store.writing():
+        number = store.gear.named(light.name)
+        return add_gear(store, clock, light_item(light), named=False) if number is None else number
+
+
+def light_item(light: Light) -> dict[str, Any]:
+    """A light of a set-up as a piece of gear."""
+    found: dict[str, Any] = {
+        "kind": "light",
+        "name": light.name or light.role,
+        "reflectors": [{"name": "as typed", "gn_m": {"value": light.gn_m, "source": "brochure"}}],
+        "power_min": light.power_min,
+        "power_step": light.power_step,
+        "scale": light.scale,
+        "full_mark": light.full_mark,
+    }
+    if light.hss_toll is not None:
+        found["hss_toll"] = {"value": light.hss_toll, "source": "brochure"}
+    return found
+
+
+def enter_gear(store: Store, clock: Clock, gear_id: int, key: str, text: str) -> KeptItem:
     """Take what was typed for one figure. Raises NotKept, NoSuchFigure."""
-    return enter(store.gear, clock, gear_id, key, text, gear_entries, normal_gear)
+    with store.writing():
+        return kept.opened(store, GEAR, kept.enter(store, clock, GEAR, gear_id, key, text))
 
 
-def move(store: Store, clock: Clock, gear_id: int, by: int) -> Piece:
-    """Undo (`by` -1) or do again (+1) one step. Raises NotKept, NoSuchStep."""
-    return piece_of(store.gear.move(gear_id, by, clock()), Form(gear_entries, normal_gear))
-
-
-def laid_aside(store: Store) -> tuple[tuple[int, str], ...]:
-    """Number and name of every piece that was laid aside."""
-    return tuple((kept.id, kept.document["name"]) for kept in store.gear.removed())
-
-
-def change_gear(
-    store: Store, clock: Clock, gear_id: int, label: str, act: Callable[[dict[str, Any]], None]
-) -> Piece:
+def change_gear(store: Store, clock: Clock, gear_id: int, label: str, change: Change) -> KeptItem:
     """A change that is not an entry, as one step. Raises NotKept, Refused."""
-    form = Form(gear_entries, normal_gear)
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        document = normal_gear(dict(kept.document))
-        act(document)
-        return form.changed(kept, document)
+    def whole(document: dict[str, Any]) -> Document:
+        found = normal_gear(document)
+        change(found)
+        return found
 
-    return piece_of(store.gear.change(gear_id, change, clock(), Step(label)), form)
+    with store.writing():
+        return kept.opened(store, GEAR, kept.act(store, clock, GEAR, gear_id, label, whole))
 
 
-def add_reflector(store: Store, clock: Clock, gear_id: int) -> Piece:
+def add_reflector(store: Store, clock: Clock, gear_id: int) -> KeptItem:
     """One more reflector or zoom position of a light, like the last. Raises NotKept, Refused."""
 
-    def act(light: dict[str, Any]) -> None:
+    def change(light: dict[str, Any]) -> None:
         rows = _rows(light, "reflectors")
         names = {row["name"] for row in rows}
         figure = {"value": rows[-1]["gn_m"]["value"], "source": "brochure"}
         rows.append({"name": unused("another reflector", names), "gn_m": figure})
 
-    return change_gear(store, clock, gear_id, "reflector added", act)
+    return change_gear(store, clock, gear_id, "reflector added", change)
 
 
-def add_loss(store: Store, clock: Clock, gear_id: int, light: str) -> Piece:
+def add_loss(store: Store, clock: Clock, gear_id: int, light: str) -> KeptItem:
     """What a modifier takes from one very light, to begin with as much as from any. Raises NotKept,
     Refused."""
 
-    def act(modifier: dict[str, Any]) -> None:
+    def change(modifier: dict[str, Any]) -> None:
         if "loss" not in modifier:
-            raise Refused("loss", "only a modifier takes something from a light")
+            raise Refused("loss", "only a modifier loses light")
         rows = modifier.setdefault("losses", [])
         if not light.strip() or any(row["light"] == light for row in rows):
-            raise Refused("light", "choose a light that is not in the list yet")
+            raise Refused("light", "choose a light that is not listed yet")
         rows.append({"light": light, "loss": dict(modifier["loss"])})
 
-    return change_gear(store, clock, gear_id, f"loss from {light} added", act)
+    return change_gear(store, clock, gear_id, f"loss from {light} added", change)
 
 
-def remove_row(store: Store, clock: Clock, gear_id: int, rows: str, at: int) -> Piece:
+def remove_row(store: Store, clock: Clock, gear_id: int, rows: str, index: int) -> KeptItem:
     """One reflector or one light's loss less. Raises NotKept, Refused."""
 
-    def act(document: dict[str, Any]) -> None:
+    def change(document: dict[str, Any]) -> None:
         found = _rows(document, rows)
-        if not 0 <= at < len(found):
-            raise Refused(rows, f"there is no row {at + 1}")
+        if not 0 <= index < len(found):
+            raise Refused(rows, f"there is no row {index + 1}")
         if rows == "reflectors" and len(found) == 1:
             raise Refused(rows, "a light keeps one guide number at least")
-        del found[at]
+        del found[index]
 
-    return change_gear(store, clock, gear_id, "row removed", act)
+    return change_gear(store, clock, gear_id, "row removed", change)
 
 
 def _rows(document: dict[str, Any], rows: str) -> list[dict[str, Any]]:
@@ -124,30 +166,16 @@ def _rows(document: dict[str, Any], rows: str) -> list[dict[str, Any]]:
     return found
 
 
-def take_back(store: Store, clock: Clock, gear_id: int, path: str) -> Piece:
+def take_back(store: Store, clock: Clock, gear_id: int, path: str) -> KeptItem:
     """The figure that a measured one replaced, in its place again. Raises NotKept, Refused."""
 
-    def act(document: dict[str, Any]) -> None:
-        owner, last = figure_at(document, path)
-        figure = owner.get(last)
-        if not figure or not figure.get("before"):
+    def change(document: dict[str, Any]) -> None:
+        owner, last = owner_of(document, path)
+        figure = value_at(document, steps_of(path))
+        if not isinstance(figure, dict) or not figure.get("before"):
             raise Refused(path, "nothing was replaced here")
         before = figure["before"]
-        kept = {"sync_s": figure["sync_s"]} if "sync_s" in figure else {}
-        owner[last] = None if before["value"] is None else {**kept, **before}
+        at_sync = {"sync_s": figure["sync_s"]} if "sync_s" in figure else {}
+        owner[last] = None if before["value"] is None else {**at_sync, **before}
 
-    return change_gear(store, clock, gear_id, "measured figure taken back", act)
-
-
-def figure_at(document: dict[str, Any], path: str) -> tuple[dict[str, Any], str]:
-    """The owner of a figure and its name there, from a path like `reflectors.0.gn_m`. Raises Refused."""
-    owner: Any = document
-    *way, last = path.split(".")
-    for step in way:
-        try:
-            owner = owner[int(step)] if isinstance(owner, list) else owner[step]
-        except (KeyError, IndexError, ValueError):
-            raise Refused(path, "there is no such figure") from None
-    if not isinstance(owner, dict):
-        raise Refused(path, "there is no such figure")
-    return owner, last
+    return change_gear(store, clock, gear_id, "measured figure taken back", change)

@@ -1,22 +1,23 @@
 """Use cases of measuring gear: a sheet filled in, what it says beside what is believed, taken and kept."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import log2
 from typing import Any
 
 from noggin.core.errors import NogginError, Refused, Unreadable
-from noggin.core.quantities import read_distance, read_fraction, read_shutter, show_shutter
-from noggin.core.sheets import SHEETS, Found, Outcome, Sheet, Terms, work_out
-from noggin.core.tables import TRUST
+from noggin.core.gear.sheets import SHEETS, Found, Outcome, Sheet, Terms, sheets_for, work_out
+from noggin.core.tables import SOURCES
+from noggin.core.typed.parse_quantities import read_distance, read_fraction, read_shutter
 from noggin.core.units import Stops
-from noggin.core.wording import number, stops
+from noggin.core.wording import number, shutter_time, stops
 from noggin.documents import gear as kit
 from noggin.documents.kit import normal_measurement
+from noggin.documents.paths import owner_of, path_of, steps_of, value_at
 from noggin.services.clock import Clock
-from noggin.services.kit import change_gear, figure_at, open_piece
-from noggin.services.pieces import Piece
-from noggin.store.kept import Store
+from noggin.services.kept import KeptItem
+from noggin.services.kit import change_gear, kind_of, open_gear
+from noggin.store.store import Store
 
 TAKEN_WITH = ("flash meter", "camera and grey card")
 """What readings are taken with."""
@@ -63,11 +64,11 @@ class Compared:
     def apart(self) -> tuple[Stops, Stops, str] | None:
         """How far the present figure lies from the measured one, its ± and source; None where there is
         none, or where they are not in stops."""
-        if self.before is None or self.found.off_unit != "stops":
+        if self.before is None or self.found.uncertainty_unit != "stops":
             return None
         now, then = self.found.measured.value, number_of(self.before["value"])
         off = 2 * log2(then / now) if self.found.unit == "m" else then - now
-        return off, kit.off_by(self.before), self.before["source"]
+        return off, kit.uncertainty_of_figure(self.before), self.before["source"]
 
     @property
     def before_text(self) -> str:
@@ -75,69 +76,68 @@ class Compared:
         return "" if self.before is None else self.found.show(number_of(self.before["value"]))
 
 
-def fresh(piece: Piece, key: str) -> Filled:
-    """An empty sheet for a piece of gear, with what is known of it. Raises NoSuchSheet."""
-    if key not in SHEETS or SHEETS[key].kind != piece.kind:
+def fresh(item: KeptItem, key: str) -> Filled:
+    """An empty sheet for a item of gear, with what is known of it. Raises NoSuchSheet."""
+    if key not in SHEETS or SHEETS[key].kind != kind_of(item):
         raise NoSuchSheet("This gear is not measured that way.")
-    document = piece.document
+    document = item.document
     about = document["reflectors"][0]["name"] if key == "guide_number" else ""
     toll = document.get("hss_toll")
     return Filled(
         key,
         about=about,
         across=across_text(document.get("across_m", 0.0)),
-        sync=show_shutter(toll["sync_s"]) if toll else "1/200",
+        sync=shutter_time(toll["sync_s"]) if toll else "1/200",
         taken_with=TAKEN_WITH[0]
         if key in ("guide_number", "power_scale", "modifier_loss")
         else TAKEN_WITH[1],
     )
 
 
-def filled(piece: Piece, sheet: Filled) -> Filled:
+def filled(item: KeptItem, sheet: Filled) -> Filled:
     """What the readings of a sheet say."""
     try:
-        return replace(sheet, outcome=work_out(sheet.key, sheet.readings, _terms(piece, sheet)), problem="")
+        return replace(sheet, outcome=work_out(sheet.key, sheet.readings, _terms(item, sheet)), problem="")
     except Unreadable as error:
         return replace(sheet, outcome=None, problem=str(error))
     except Refused as error:
         return replace(sheet, outcome=None, problem=f"{error.name}: {error.problem}")
 
 
-def _terms(piece: Piece, sheet: Filled) -> Terms:
-    marked = piece.document.get("stops", (0.0, 0.0))
+def _terms(item: KeptItem, sheet: Filled) -> Terms:
+    marked = item.document.get("stops", (0.0, 0.0))
     across = read_distance(sheet.across) if sheet.across.strip() else None
     if across is None and sheet.key != "guide_number":
         raise Unreadable("face across: is empty; type 0 for a point")
     return Terms(across, read_shutter(sheet.sync), sheet.droop, (marked[0], marked[1]))
 
 
-def compared(piece: Piece, sheet: Filled) -> tuple[Compared, ...]:
+def compared(item: KeptItem, sheet: Filled) -> tuple[Compared, ...]:
     """Every figure that a sheet found, beside what is believed now."""
-    return tuple(_compared(piece, sheet, one) for one in (sheet.outcome.found if sheet.outcome else ()))
+    return tuple(_compared(item, sheet, one) for one in (sheet.outcome.found if sheet.outcome else ()))
 
 
-def _compared(piece: Piece, sheet: Filled, found: Found) -> Compared:
-    path = _path(piece.document, sheet, found)
+def _compared(item: KeptItem, sheet: Filled, found: Found) -> Compared:
+    path = _path(item.document, sheet, found)
     if path is None:
         return Compared(found, None)
     try:
-        owner, last = figure_at(dict(piece.document), path)
-    except Refused:
-        # What one light loses in this modifier is not in the list yet: it stands beside the general figure.
-        owner, last = dict(piece.document), found.figure or ""
-    before = owner.get(last)
+        before = value_at(item.document, steps_of(path))
+    except IndexError:
+        # What one light loses in this modifier is not listed yet: it is compared with the general figure.
+        before = item.document.get(found.figure or "")
     return Compared(found, path, before, _beside(found, before) if before else "not known until now")
 
 
 def _beside(found: Found, before: Mapping[str, Any]) -> str:
     """How a measured figure stands to the one before, in words."""
-    source = TRUST[before["source"]].label
+    source = SOURCES[before["source"]].label
     apart = Compared(found, None, before).apart
     if apart is None:
         return f"{source} until now"
     off = -apart[0]
-    if abs(off) <= max(found.measured.plus_minus, 0.05):
-        return f"as the {source} figure said"
+    if abs(off) <= max(found.measured.uncertainty, 0.05):
+        return f"agrees with the {source} figure"
     within = "within its ±" if abs(off) <= apart[1] else "beyond its ±"
     return f"{stops(abs(off))} {'over' if off > 0 else 'under'} the {source} figure, {within}"
 
@@ -150,18 +150,19 @@ def number_of(value: Any) -> float:
 def _path(document: Mapping[str, Any], sheet: Filled, found: Found) -> str | None:
     """Where a found figure stands in the gear's document."""
     if found.figure == "gn_m":
-        names = [one["name"] for one in document["reflectors"]]
-        return f"reflectors.{names.index(sheet.about) if sheet.about in names else 0}.gn_m"
+        names = [row["name"] for row in document["reflectors"]]
+        index = names.index(sheet.about) if sheet.about in names else 0
+        return path_of(("reflectors", index, "gn_m"))
     if found.figure == "loss" and sheet.about:
-        lights = [one["light"] for one in document.get("losses", ())]
-        at = lights.index(sheet.about) if sheet.about in lights else len(lights)
-        return f"losses.{at}.loss"
+        lights = [row["light"] for row in document.get("losses", ())]
+        index = lights.index(sheet.about) if sheet.about in lights else len(lights)
+        return path_of(("losses", index, "loss"))
     return found.figure
 
 
 @dataclass(frozen=True)
 class Replaced:
-    """A measured figure of a piece of gear: its path, what it is called, and the figure it replaced."""
+    """A measured figure of a item of gear: its path, what it is called, and the figure it replaced."""
 
     path: str
     label: str
@@ -170,50 +171,45 @@ class Replaced:
     how: str
 
 
-def replaced(piece: Piece) -> tuple[Replaced, ...]:
+def replaced(item: KeptItem) -> tuple[Replaced, ...]:
     """Every figure that a measurement replaced, so that it can be taken back."""
     found = []
-    for key, entry in piece.entries.items():
+    for key, entry in item.entries.items():
         if ":" in key:
             continue
-        path = ".".join(map(str, entry.path))
-        figure = _figure_of(piece.document, path)
-        if figure and figure.get("before"):
+        path, figure = path_of(entry.path), value_at(item.document, entry.path)
+        if isinstance(figure, Mapping) and figure.get("before"):
             before = figure["before"]
             was = "none" if before["value"] is None else f"{entry.show(before['value'])} {entry.unit_shown}"
-            known = "" if before["value"] is None else f", {TRUST[before['source']].label}"
+            known = "" if before["value"] is None else f", {SOURCES[before['source']].label}"
             how = f"{figure.get('on', '')}, {figure.get('how', '')}".strip(", ")
-            found.append(Replaced(path, entry.label, entry.text(piece.document), f"{was}{known}", how))
+            found.append(Replaced(path, entry.label, entry.text(item.document), f"{was}{known}", how))
     return tuple(found)
 
 
-def _figure_of(document: Mapping[str, Any], path: str) -> Mapping[str, Any] | None:
-    try:
-        owner, last = figure_at(dict(document), path)
-    except Refused:
-        return None
-    figure = owner.get(last)
-    return figure if isinstance(figure, Mapping) else None
+def sheets_of(item: KeptItem) -> Sequence[tuple[str, Sheet]]:
+    """The sheets that a piece of gear has, by their keys."""
+    return sheets_for(kind_of(item))
 
 
-def lights_measured(piece: Piece) -> frozenset[str]:
+def lights_measured(item: KeptItem) -> frozenset[str]:
     """Lights from which it is known by themselves what a modifier takes."""
-    return frozenset(row["light"] for row in piece.document.get("losses", ()))
+    return frozenset(row["light"] for row in item.document.get("losses", ()))
 
 
-def keep(store: Store, clock: Clock, piece: Piece, sheet: Filled) -> None:
+def keep(store: Store, clock: Clock, item: KeptItem, sheet: Filled) -> None:
     """Keep readings that say something, for good; the same ones are kept once."""
     if sheet.outcome is None:
         return
-    written = _measurement(piece, sheet, clock)
-    for _, one in store.measurements.of(piece.id):
+    written = _measurement(item, sheet, clock)
+    for _, one in store.measurements.of(item.id):
         if {**one, "taken": ""} == {**written, "taken": ""}:
             return
-    store.measurements.add(piece.id, written)
+    store.measurements.add(item.id, written)
 
 
-def _measurement(piece: Piece, sheet: Filled, clock: Clock) -> dict[str, Any]:
-    terms = _terms(piece, sheet)
+def _measurement(item: KeptItem, sheet: Filled, clock: Clock) -> dict[str, Any]:
+    terms = _terms(item, sheet)
     asks = sheet.sheet.asks
     return normal_measurement(
         {
@@ -229,10 +225,10 @@ def _measurement(piece: Piece, sheet: Filled, clock: Clock) -> dict[str, Any]:
     )
 
 
-def kept_sheets(store: Store, piece: Piece) -> tuple[tuple[str, Filled], ...]:
-    """Every sheet filled in for a piece of gear: when, and what it says now; the last one first."""
-    kept = store.measurements.of(piece.id)
-    return tuple((one["taken"], filled(piece, written_sheet(one))) for _, one in reversed(kept))
+def kept_sheets(store: Store, item: KeptItem) -> tuple[tuple[str, Filled], ...]:
+    """Every sheet filled in for a item of gear: when, and what it says now; the last one first."""
+    kept = store.measurements.of(item.id)
+    return tuple((one["taken"], filled(item, written_sheet(one))) for _, one in reversed(kept))
 
 
 def written_sheet(one: Mapping[str, Any]) -> Filled:
@@ -243,7 +239,7 @@ def written_sheet(one: Mapping[str, Any]) -> Filled:
         one["readings"],
         one["about"],
         across_text(one.get("across_m")) if asked else "0",
-        show_shutter(one["sync_s"]) if one.get("sync_s") else "1/200",
+        shutter_time(one["sync_s"]) if one.get("sync_s") else "1/200",
         one.get("droop", False),
         one["taken_with"],
     )
@@ -254,29 +250,30 @@ def across_text(across_m: float | None) -> str:
     return "" if across_m is None else f"{number(across_m, 3)} m"
 
 
-def accept(store: Store, clock: Clock, gear_id: int, sheet: Filled) -> Piece:
+def accept(store: Store, clock: Clock, gear_id: int, sheet: Filled) -> KeptItem:
     """Take what a sheet found as the gear's figures; each keeps the one it replaced, to be taken back.
     Raises Refused where the sheet says nothing."""
-    piece = open_piece(store, gear_id)
+    item = open_gear(store, gear_id)
     if sheet.outcome is None:
         raise Refused("readings", sheet.problem or "are empty")
-    keep(store, clock, piece, sheet)
+    keep(store, clock, item, sheet)
     outcome, on = sheet.outcome, clock().date().isoformat()
     count = len(outcome.rows)
     how = f"{sheet.sheet.title.lower()} sheet, {count} readings, {sheet.taken_with}"
 
-    def act(document: dict[str, Any]) -> None:
+    def change(document: dict[str, Any]) -> None:
         for found in outcome.found:
             path = _path(document, sheet, found)
             if path is None:
                 continue
-            if path.startswith("losses.") and int(path.split(".")[1]) == len(document.get("losses", ())):
+            steps = steps_of(path)
+            if steps[0] == "losses" and steps[1] == len(document.get("losses", ())):
                 row = {"light": sheet.about, "loss": dict(document["loss"])}
                 document.setdefault("losses", []).append(row)
-            owner, last = figure_at(document, path)
-            owner[last] = _taken(found, owner.get(last), on, how, sheet)
+            owner, last = owner_of(document, path)
+            owner[last] = _taken(found, value_at(document, steps), on, how, sheet)
 
-    return change_gear(store, clock, gear_id, f"{sheet.sheet.title.lower()} measured", act)
+    return change_gear(store, clock, gear_id, f"{sheet.sheet.title.lower()} measured", change)
 
 
 def _taken(
@@ -294,8 +291,8 @@ def _taken(
         "how": how,
         "before": earlier,
     }
-    if found.off_unit in ("stops", "mired"):
-        figure["plus_minus"] = min(round(found.measured.plus_minus, 3), 5.0)
+    if found.uncertainty_unit in ("stops", "mired"):
+        figure["plus_minus"] = min(round(found.measured.uncertainty, 3), 5.0)
     if found.figure == "hss_toll":
         figure["sync_s"] = read_shutter(sheet.sync)
     return figure

@@ -1,33 +1,34 @@
 """Use cases of reach: how far away every light through every modifier may stand for a chosen picture."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from math import hypot, isinf, isnan
 from typing import Any
 
 from noggin.core.errors import Refused, Unreadable
-from noggin.core.light import Trusted
-from noggin.core.reach import Shaper, Source, farthest
+from noggin.core.planning.candidates import surplus
+from noggin.core.planning.reach import BareLight, ModifierFigures, farthest
+from noggin.core.setup.light import LightUncertainty
 from noggin.core.units import Metres, Stops
-from noggin.documents.entries import entries_of
-from noggin.documents.entry import Document, Entry
 from noggin.documents.faults import BadDocument
-from noggin.documents.fields import plus_minus
-from noggin.documents.light import Known
-from noggin.documents.offered import Offered
+from noggin.documents.fields import uncertainty_of
+from noggin.documents.light import LightUncertaintyDocument
 from noggin.documents.setup import normal, setup_of
-from noggin.services.bags import offered
+from noggin.forms.choices import Choices
+from noggin.forms.entry import Document, Entry
+from noggin.forms.setup_entries import entries_of
+from noggin.services.bags import choices_for
 from noggin.services.clock import Clock
-from noggin.services.entering import Pending
-from noggin.services.setups import Opened, act_on, open_setup
-from noggin.store.kept import Store
+from noggin.services.form import Pending
+from noggin.services.setups import OpenSetUp, change_setup, open_setup
+from noggin.store.store import Store
 
 ASKED = ("ev_background", "ev_subject", "background_level", "subject_level", "aperture")
 """Figures of the picture that reach is asked for."""
 
 
 @dataclass(frozen=True)
-class Far:
+class Distance:
     """How far a light may stand in one mode: metres, from `low` to `high` by what is known of the gear; or
     none, with what it says instead."""
 
@@ -43,14 +44,14 @@ class Far:
 
 
 @dataclass(frozen=True)
-class Row:
+class ReachRow:
     """One modifier on one light: their keys and names, and how far at sync and in high-speed sync."""
 
     light: str
     modifier: str
     modifier_name: str
-    sync: Far
-    hss: Far
+    sync: Distance
+    hss: Distance
 
 
 @dataclass(frozen=True)
@@ -58,11 +59,11 @@ class Reach:
     """The whole table for one set-up's picture, as it was asked for. `texts` and `problems` are the figures
     as typed and what is wrong with them; `stands_m` is where the key stands now."""
 
-    opened: Opened
+    opened: OpenSetUp
     entries: Mapping[str, Entry]
     texts: Mapping[str, str]
     problems: Mapping[str, Pending]
-    lights: tuple[tuple[str, tuple[Row, ...]], ...]
+    lights: tuple[tuple[str, tuple[ReachRow, ...]], ...]
     stands_m: Metres
     past_sync: bool
 
@@ -70,15 +71,19 @@ class Reach:
 def reach(store: Store, setup_id: int, bag: str | None, typed: Mapping[str, str]) -> Reach:
     """Farthest distances for a set-up's picture, its figures replaced by those typed, with the gear
     of a bag (None: the set-up's own). Raises NotKept."""
+    with store.reading():
+        return _reach(store, setup_id, bag, typed)
+
+
+def _reach(store: Store, setup_id: int, bag: str | None, typed: Mapping[str, str]) -> Reach:
     opened = open_setup(store, setup_id)
     start = dict(opened.document) if bag is None else {**opened.document, "bag": bag}
-    along = offered(store, start)
+    along = choices_for(store, start)
     entries = entries_of(start, along)
     document, problems = _asked(start, entries, typed)
     setup = setup_of(dict(document))
     rows = tuple((choice.label, _rows(document, along, key)) for key, choice in along.lights.items())
-    meant = setup.scene.background - setup.intent.background_level
-    past = meant - setup.camera.sync.stops > setup.wanted_aperture.stops - setup.camera.iso_low.stops
+    past = bool(surplus(setup))
     texts = {key: typed.get(key, entries[key].text(document)) for key in ASKED}
     return Reach(opened, entries, texts, problems, rows, setup.key.distance_m, past)
 
@@ -103,42 +108,45 @@ def _asked(
     return document, problems
 
 
-def _rows(document: Document, along: Offered, light: str) -> tuple[Row, ...]:
+def _rows(document: Document, along: Choices, light: str) -> tuple[ReachRow, ...]:
     part = along.lights[light].part(document, {})
-    source = Source(part["gn_m"], part["hss_toll"])
+    source = BareLight(part["gn_m"], part["hss_toll"])
     made = {key: choice.part(document, part) for key, choice in along.modifiers.items()}
-    shapers = [Shaper(one["loss"], one["radius_m"]) for one in made.values()]
+    shapers = [ModifierFigures(part["loss"], part["radius_m"]) for part in made.values()]
     setup = setup_of(dict(document))
     grid = farthest(setup, [source], shapers, [(setup.scene.background, setup.scene.subject)])
     return tuple(
-        Row(
+        ReachRow(
             light,
             key,
             along.modifiers[key].label,
-            *(_far(float(grid[0, at, mode, 0]), _off(part, through, hss=mode == 1)) for mode in (0, 1)),
+            *(
+                _far(float(grid[0, at, mode, 0]), _uncertainty(part, through, hss=mode == 1))
+                for mode in (0, 1)
+            ),
         )
         for at, (key, through) in enumerate(made.items())
     )
 
 
-def _off(light: Document, modifier: Document, *, hss: bool) -> Stops:
+def _uncertainty(light: Document, modifier: Document, *, hss: bool) -> Stops:
     """± of a light through a modifier in stops, added as squares."""
-    trusted = Known.model_validate(light["uncertainty"] | {"loss": 0.0}).core()
+    known = LightUncertaintyDocument.model_validate(light["uncertainty"] | {"loss": 0.0}).core()
     loss = modifier["uncertainty"]["loss"]
-    parts = [trusted.gn, trusted.toll if hss else 0.0]
+    parts = [known.gn, known.toll if hss else 0.0]
     if modifier["loss"]:
-        parts.append(Trusted.loss if loss is None else plus_minus(loss))
+        parts.append(LightUncertainty.loss if loss is None else uncertainty_of(loss))
     return hypot(*parts)
 
 
-def _far(distance: float, off: Stops) -> Far:
+def _far(distance: float, uncertainty: Stops) -> Distance:
     if isnan(distance):
-        return Far(None, "cannot")
+        return Distance(None, "cannot")
     if distance == 0:
-        return Far(None, "too weak")
+        return Distance(None, "too weak")
     # Two stops are a doubling of the distance.
-    low, high = distance * 2 ** (-off / 2), distance * 2 ** (off / 2)
-    return Far(distance, "no flash needed" if isinf(distance) else "", low, high)
+    low, high = distance * 2 ** (-uncertainty / 2), distance * 2 ** (uncertainty / 2)
+    return Distance(distance, "no flash needed" if isinf(distance) else "", low, high)
 
 
 def open_from_reach(
@@ -149,24 +157,34 @@ def open_from_reach(
     typed: Mapping[str, str],
     light: str,
     modifier: str,
-) -> Opened:
+) -> OpenSetUp:
     """Put a cell of the table on the Bench: picture, light and modifier, as one step. The light stays where
     it stands. Raises NotKept, Refused."""
-    start = dict(open_setup(store, setup_id).document)
-    if bag is not None:
-        start["bag"] = bag
-    along = offered(store, start)
-    if light not in along.lights or modifier not in along.modifiers:
-        raise Refused("light", "that light or modifier is not in the bag any more")
+    with store.writing():
+        start = dict(open_setup(store, setup_id).document)
+        if bag is not None:
+            start["bag"] = bag
+        along = choices_for(store, start)
+        if light not in along.lights or modifier not in along.modifiers:
+            raise Refused("light", "that light or modifier is no longer in the bag")
+        label = f"from reach: {along.lights[light].label}"
+        change = _onto_bench(along, bag, typed, light, modifier)
+        return change_setup(store, clock, setup_id, label, change)
 
-    def act(document: Document) -> Document:
+
+def _onto_bench(
+    along: Choices, bag: str | None, typed: Mapping[str, str], light: str, modifier: str
+) -> Callable[[Document], Document]:
+    """What puts picture, light and modifier into a set-up."""
+
+    def change(document: Document) -> Document:
         changed: dict[str, Any] = dict(document)
         if bag is not None:
             changed["bag"] = bag
         asked, _ = _asked(changed, entries_of(changed, along), typed)
-        at = next(at for at, one in enumerate(asked["lights"]) if one["role"] == "key")
-        entries = entries_of(asked, along)
-        with_light = normal(entries[f"class-{at}"].put(asked, light))
-        return normal(entries[f"modifier-{at}"].put(with_light, modifier))
+        roles = [found["role"] for found in asked["lights"]]
+        index, entries = roles.index("key"), entries_of(asked, along)
+        with_light = normal(entries[f"class-{index}"].put(asked, light))
+        return normal(entries[f"modifier-{index}"].put(with_light, modifier))
 
-    return act_on(store, clock, setup_id, f"from reach: {along.lights[light].label}", act)
+    return change

@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from noggin.core.sheets import SHEETS
+from noggin.core.gear.sheets import SHEETS
 from noggin.documents.faults import BadDocument, Fault
 from noggin.documents.kit import normal_measurement
-from noggin.services.kit import all_gear
+from noggin.services.kept import KeptItem
+from noggin.services.kit import all_gear, kind_of
 from noggin.services.measuring import filled, written_sheet
-from noggin.services.pieces import Piece
-from noggin.store.kept import Store
+from noggin.store.store import Store
 
 UNKNOWN = "?"
 """A face whose size is to be found from the readings; nothing at all means a point."""
@@ -26,10 +26,10 @@ def readings_csv(store: Store) -> str:
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
-    for piece in all_gear(store):
-        for _, one in store.measurements.of(piece.id):
+    for item in all_gear(store):
+        for _, one in store.measurements.of(item.id):
             for line in filter(None, map(str.strip, one["readings"].splitlines())):
-                given = {"gear": piece.name, "reading": line, "droop": False, **one}
+                given = {"gear": item.name, "reading": line, "droop": False, **one}
                 if "across" in SHEETS[one["sheet"]].asks and one.get("across_m") is None:
                     given["across_m"] = UNKNOWN
                 writer.writerow([given.get(name) for name in COLUMNS])
@@ -40,7 +40,7 @@ def readings_csv(store: Store) -> str:
 class _Rows:
     """Rows of one measurement, gathered."""
 
-    piece: Piece
+    item: KeptItem
     given: dict[str, Any]
     lines: list[str] = field(default_factory=list)
 
@@ -55,15 +55,15 @@ def read_readings_csv(store: Store, text: str) -> int:
     missing = [name for name in ("gear", "sheet", "reading") if name not in (rows.fieldnames or ())]
     if missing:
         raise BadDocument([Fault("", f"the first row names no column {', '.join(missing)}")])
-    gear = {piece.name: piece for piece in all_gear(store)}
+    gear = {item.name: item for item in all_gear(store)}
     gathered: dict[tuple[str, ...], _Rows] = {}
     faults = []
     for at, row in enumerate(rows, start=2):
         try:
             given = _given(row)
-            piece = gear[row["gear"]]
+            item = gear[row["gear"]]
             key = tuple(str(row.get(name) or "") for name in COLUMNS[:-1])
-            gathered.setdefault(key, _Rows(piece, given)).lines.append((row["reading"] or "").strip())
+            gathered.setdefault(key, _Rows(item, given)).lines.append((row["reading"] or "").strip())
         except KeyError:
             faults.append(Fault(f"row {at}", f"no gear in the kit is called ‘{row['gear']}’"))
         except ValueError:
@@ -73,14 +73,15 @@ def read_readings_csv(store: Store, text: str) -> int:
         try:
             ready.append(_ready(rows_of_one))
         except BadDocument as bad:
-            faults += [Fault(rows_of_one.piece.name, str(fault)) for fault in bad.faults]
+            faults += [Fault(rows_of_one.item.name, str(fault)) for fault in bad.faults]
     if faults:
         raise BadDocument(faults)
     new = 0
-    for piece, measurement in ready:
-        if measurement not in [one for _, one in store.measurements.of(piece.id)]:
-            store.measurements.add(piece.id, measurement)
-            new += 1
+    with store.writing():
+        for item, measurement in ready:
+            if measurement not in [kept for _, kept in store.measurements.of(item.id)]:
+                store.measurements.add(item.id, measurement)
+                new += 1
     return new
 
 
@@ -97,15 +98,15 @@ def _given(row: Mapping[str, str | None]) -> dict[str, Any]:
     }
 
 
-def _ready(rows: _Rows) -> tuple[Piece, dict[str, Any]]:
+def _ready(rows: _Rows) -> tuple[KeptItem, dict[str, Any]]:
     """One measurement checked, also that its readings can be read."""
     found = normal_measurement({**rows.given, "readings": "\n".join(rows.lines)})
     sheet = SHEETS[found["sheet"]]
-    if sheet.kind != rows.piece.kind:
+    if sheet.kind != kind_of(rows.item):
         raise BadDocument([Fault("sheet", f"{sheet.title} is not for this gear")])
     if "across" not in sheet.asks:
         found.pop("across_m", None)
-    problem = filled(rows.piece, written_sheet(found)).problem
+    problem = filled(rows.item, written_sheet(found)).problem
     if problem:
         raise BadDocument([Fault("reading", problem)])
-    return rows.piece, found
+    return rows.item, found

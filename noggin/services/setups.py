@@ -2,28 +2,64 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from random import Random
 from typing import Any
 
-from noggin.core.calibrate import Calibration, calibrate
-from noggin.core.errors import NogginError, Refused, Unreadable
-from noggin.core.plan import METHODS, Plan
-from noggin.core.readings import read_readings, show_readings
-from noggin.core.remedies import REMEDIES, Remedy, remedies_of
-from noggin.core.setup import SetUp
-from noggin.core.ways import plan
+from noggin.core.advice.cautions import cautions
+from noggin.core.advice.comparison import Difference, comparison
+from noggin.core.advice.derivations import DERIVATIONS, Derivation, Step
+from noggin.core.advice.details import details
+from noggin.core.advice.reasons import advice, lesson, reasons
+from noggin.core.advice.remedies import REMEDIES, Remedy, remedies, remedies_of
+from noggin.core.errors import NogginError, Refused
+from noggin.core.planning.methods import METHODS
+from noggin.core.planning.plan import plan
+from noggin.core.planning.way import Plan, Way
+from noggin.core.setup.setup import SetUp
 from noggin.demo import starting_document
-from noggin.devices.meter import HiddenLight, SimulatedMeter
-from noggin.documents.change import changed, with_estimate, with_light, with_measured, without_light
-from noggin.documents.entries import LABELS, entries_of
-from noggin.documents.entry import Document, Entry
-from noggin.documents.offered import BY_CLASS, Offered
+from noggin.documents.gear import LightItem
+from noggin.documents.paths import path_of
+from noggin.documents.plan import PlanDocument, plan_document
 from noggin.documents.setup import normal, setup_of
-from noggin.services.bags import offered
+from noggin.forms.change import changed, with_estimate, with_light, without_light
+from noggin.forms.choices import BY_CLASS, Choices
+from noggin.forms.entry import Document, Entry
+from noggin.forms.setup_entries import entries_of
+from noggin.services import kept
+from noggin.services.bags import choices_for
 from noggin.services.clock import Clock
-from noggin.services.entering import Form, NoSuchFigure, Pending
-from noggin.services.fits import setup_fits
-from noggin.store.kept import Kept, Step, Store
+from noggin.services.compatibility import setup_conflicts
+from noggin.services.form import Pending
+from noggin.services.kept import Entries, Kind
+from noggin.services.kit import open_gear, put_light_in_kit
+from noggin.services.results import PAGE_SIZE, keep_result, plan_in, setup_in
+from noggin.store.repository import HistoryStep, KeptDocument
+from noggin.store.store import Store
+
+__all__ = [
+    "SETUPS",
+    "NoSuchRemedy",
+    "OpenSetUp",
+    "Way",
+    "add_light",
+    "change_setup",
+    "copy_setup",
+    "enter",
+    "example",
+    "import_setup",
+    "latest_setup",
+    "new_setup",
+    "open_setup",
+    "pin",
+    "put_in_kit",
+    "recent",
+    "remove_light",
+    "step",
+    "take_estimate",
+    "try_remedy",
+]
+
+NAME_KEPT = 100
+"""Characters of a name that its copy keeps, so that there is room to say that it is one."""
 
 
 class NoSuchRemedy(NogginError, LookupError):
@@ -31,11 +67,11 @@ class NoSuchRemedy(NogginError, LookupError):
 
 
 @dataclass(frozen=True)
-class Opened:
+class OpenSetUp:
     """A set-up on the Bench: as kept, planned, and what was typed that could not be taken.
 
     `undo` and `redo` say what can be taken back and done again, `pinned` is the plan to compare with, and
-    `waited` are the figures that waited before this answer. `offered` is what can be chosen.
+    `waited` are the figures that waited before this answer. `choices` is what can be chosen.
     """
 
     id: int
@@ -44,41 +80,102 @@ class Opened:
     pending: Mapping[str, Pending]
     entries: Mapping[str, Entry]
     revision: int
-    undo: Step | None = None
-    redo: Step | None = None
+    undo: HistoryStep | None = None
+    redo: HistoryStep | None = None
     pinned: Plan | None = None
     waited: frozenset[str] = frozenset()
-    offered: Offered = BY_CLASS
+    choices: Choices = BY_CLASS
 
     @property
-    def misfits(self) -> tuple[str, ...]:
+    def conflicts(self) -> tuple[str, ...]:
         """What of its gear does not go together, in words."""
-        return setup_fits(self.document, self.setup, self.offered)
+        return setup_conflicts(self.document, self.setup, self.choices)
 
     @property
     def setup(self) -> SetUp:
         """The set-up that was planned."""
         return self.plan.setup
 
-    def remedies(self, way: str) -> tuple[Remedy, ...]:
+    @property
+    def advice(self) -> str:
+        """Which way is recommended, and why."""
+        return advice(self.plan)
+
+    @property
+    def lesson(self) -> str:
+        """What the comparison teaches."""
+        return lesson(self.plan)
+
+    def reasons(self, way: Way) -> tuple[str, ...]:
+        """Why a way's figures are what they are."""
+        return reasons(self.setup, way)
+
+    def details(self, way: Way) -> tuple[tuple[str, str], ...]:
+        """What else there is to know of a way, label and answer."""
+        return tuple(details(self.setup, way))
+
+    def cautions(self, way: Way) -> tuple[str, ...]:
+        """What to watch out for in a way."""
+        return cautions(self.setup, way)
+
+    def derivation(self, key: str, row: str) -> tuple[Derivation, tuple[Step, ...]]:
+        """How a row of the table comes about in one way, and its steps. Raises KeyError."""
+        derivation = DERIVATIONS[row]
+        return derivation, tuple(derivation.steps(self.setup, self.plan.way(key)))
+
+    @property
+    def compared(self) -> tuple[Difference, ...]:
+        """What changed against the pinned version."""
+        return comparison(self.pinned, self.plan) if self.pinned else ()
+
+    def in_kit(self, light: str) -> str:
+        """The name in the kit of a light of the set-up; empty where it is not in the kit."""
+        item = self.choices.along.named(LightItem, light)
+        return item.name if item else ""
+
+    def remedies(self, key: str) -> tuple[Remedy, ...]:
         """What would help one way."""
-        return remedies_of(self.setup, self.plan.way(way))
+        return remedies_of(self.setup, self.plan.way(key))
+
+    def plan_document(self) -> PlanDocument:
+        """The plan with the remedies of every way, as an open document."""
+        return plan_document(self.plan, remedies(self.plan), self.document.get("notes"))
 
 
-def all_setups(store: Store) -> tuple[Opened, ...]:
-    """Every set-up with its plan, the one worked on last first."""
-    return tuple(_opened(store, kept) for kept in store.setups.all())
+def _entries(store: Store) -> Entries:
+    """The figures of set-ups; what a bag offers is asked for once."""
+    choices: dict[str, Choices] = {}
+
+    def entries(document: Document) -> Mapping[str, Entry]:
+        bag = document.get("bag", "")
+        if bag not in choices:
+            choices[bag] = choices_for(store, document)
+        return entries_of(document, choices[bag])
+
+    return entries
 
 
-def open_setup(store: Store, setup_id: int) -> Opened:
+SETUPS = Kind("setup", _entries, normal, own_names=False, after=keep_result)
+
+
+def open_setup(store: Store, setup_id: int) -> OpenSetUp:
     """One set-up. Raises NotKept."""
-    return _opened(store, store.setups.get(setup_id))
+    with store.reading():
+        return _opened(store, store.setups.get(setup_id))
 
 
 def latest_setup(store: Store) -> int | None:
     """The number of the set-up worked on last; None where there is none."""
-    kept = store.setups.latest()
-    return kept.id if kept else None
+    return store.setups.latest()
+
+
+def recent(store: Store, including: int | None = None) -> tuple[tuple[int, str], ...]:
+    """Number and name of the set-ups worked on last, and of one that is wanted in any case."""
+    with store.reading():
+        rows = [(row.id, row.name) for row in store.setups.page(PAGE_SIZE).rows]
+        if including is not None and including not in {number for number, _ in rows}:
+            rows.append((including, str(store.setups.get(including).document["name"])))
+    return tuple(rows)
 
 
 def example() -> Plan:
@@ -88,214 +185,115 @@ def example() -> Plan:
 
 def new_setup(store: Store, clock: Clock) -> int:
     """Keep a fresh set-up that can be planned at once, and give its number."""
-    return store.setups.add(starting_document(), clock()).id
+    return kept.add(store, clock, SETUPS, starting_document()).id
 
 
-def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Opened:
-    """Take what was typed for one figure; keep it beside the figure when it cannot be taken.
-
-    Figures that wait are tried again with every entry, for two that contradict the set-up alone may
-    be right together. Raises NotKept, NoSuchFigure.
-    """
-    waited: set[str] = set()
-    form = _form(store, setup_id)
-
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        form.entry(kept.document, key)
-        waited.update(kept.entries)
-        return form.taken(kept.document, {**kept.entries, key: text}, newest=key)
-
-    kept = store.setups.change(setup_id, change, clock(), Step(_label(key), key))
-    return replace(_opened(store, kept), waited=frozenset(waited))
+def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> OpenSetUp:
+    """Take what was typed for one figure. Raises NotKept, NoSuchFigure."""
+    with store.writing():
+        waited = frozenset(store.setups.get(setup_id).entries)
+        after = kept.enter(store, clock, SETUPS, setup_id, key, text)
+        return replace(_opened(store, after), waited=waited)
 
 
-def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> Opened:
+def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> OpenSetUp:
     """Move one figure by so many steps of its dial. Raises NotKept, NoSuchFigure."""
-    form = _form(store, setup_id)
-
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        entry = form.entry(kept.document, key)
-        if entry.stepped is None:
-            raise NoSuchFigure(f"{entry.label} has no steps.")
-        setup = setup_of(dict(kept.document))
-        value = entry.value(kept.document)
-        if value is None:
-            value = entry.start_from(setup)
-        moved = entry.show(entry.stepped(setup, value, by))
-        return form.taken(kept.document, {**kept.entries, key: moved}, newest=key)
-
-    return _opened(store, store.setups.change(setup_id, change, clock(), Step(_label(key), key)))
+    with store.writing():
+        return _opened(
+            store,
+            kept.step(store, clock, SETUPS, setup_id, key, by, lambda document: setup_of(dict(document))),
+        )
 
 
-def undo(store: Store, clock: Clock, setup_id: int) -> Opened:
-    """Take the last step back. Raises NotKept, NoSuchStep."""
-    return _opened(store, store.setups.move(setup_id, -1, clock()))
-
-
-def redo(store: Store, clock: Clock, setup_id: int) -> Opened:
-    """Do again what was taken back. Raises NotKept, NoSuchStep."""
-    return _opened(store, store.setups.move(setup_id, 1, clock()))
-
-
-def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> Opened:
+def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> OpenSetUp:
     """Make a remedy's change; taking it back is undoing it. Raises NotKept, NoSuchRemedy."""
 
-    def act(document: Document) -> Document:
+    def change(document: Document) -> Document:
         now = plan(setup_of(dict(document)))
-        found = remedies_of(now.setup, now.way(way)) if way in METHODS else ()
-        one = next((one for one in found if one.remedy == remedy), None)
-        if one is None:
-            raise NoSuchRemedy("That remedy does not help any more: the set-up has changed.")
-        return changed(document, one.change)
+        helping = remedies_of(now.setup, now.way(way)) if way in METHODS else ()
+        found = next((helps for helps in helping if helps.remedy == remedy), None)
+        if found is None:
+            raise NoSuchRemedy("That no longer helps: the set-up has changed.")
+        return changed(document, found.change)
 
-    return act_on(store, clock, setup_id, f"tried: {REMEDIES.get(remedy, remedy)}", act)
+    return change_setup(store, clock, setup_id, f"tried: {REMEDIES.get(remedy, remedy)}", change)
 
 
-def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> Opened:
+def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> OpenSetUp:
     """One more light, like another or like the key. Raises NotKept, Refused."""
-    return act_on(
-        store, clock, setup_id, f"{role} light added", lambda document: with_light(document, role, like)
-    )
+    label = f"{role} light added"
+    return change_setup(store, clock, setup_id, label, lambda document: with_light(document, role, like))
 
 
-def remove_light(store: Store, clock: Clock, setup_id: int, at: int) -> Opened:
+def remove_light(store: Store, clock: Clock, setup_id: int, index: int) -> OpenSetUp:
     """One light less; not the key. Raises NotKept, Refused."""
-    return act_on(store, clock, setup_id, "light removed", lambda document: without_light(document, at))
+    return change_setup(
+        store, clock, setup_id, "light removed", lambda document: without_light(document, index)
+    )
 
 
-def take_estimate(store: Store, clock: Clock, setup_id: int) -> Opened:
+def take_estimate(store: Store, clock: Clock, setup_id: int) -> OpenSetUp:
     """Every zone as the day's light gives it at place and time. Raises NotKept, Refused."""
-    return act_on(store, clock, setup_id, "zones estimated", with_estimate)
+    return change_setup(store, clock, setup_id, "zones estimated", with_estimate)
 
 
-@dataclass(frozen=True)
-class Sheet:
-    """A measuring sheet: the readings as written, the radius (None: unknown), whether a droop is looked
-    for, and what they say or why not."""
-
-    readings: str
-    radius_m: float | None
-    with_droop: bool
-    said: Calibration | None = None
-    problem: str = ""
-
-
-def worked_out(opened: Opened, readings: str, radius_m: float | None, with_droop: bool) -> Sheet:
-    """What readings of a light say."""
-    sheet = Sheet(readings, radius_m, with_droop)
-    try:
-        read = read_readings(readings)
-        said = calibrate(read, opened.setup.camera.sync.value, radius_m, with_droop=with_droop)
-    except Unreadable as error:
-        return replace(sheet, problem=str(error))
-    except Refused as error:
-        return replace(sheet, problem=f"{error.name}: {error.problem}")
-    return replace(sheet, said=said)
-
-
-def simulated_readings(opened: Opened, at: int, rng: Random) -> str:
-    """Readings of a simulated light near what is believed of light number `at`, with 0.1 stop of noise:
-    three at sync, and two in high-speed sync where the light can do it."""
-    light = opened.setup.lights[at]
-    truth = HiddenLight(
-        light.gn_m * 2 ** (rng.gauss(0, 0.4) / 2),
-        light.radius_m,
-        (light.hss_toll or 0.0) + rng.gauss(0, 0.2),
-        0.0,
-        opened.setup.camera.sync.value,
-    )
-    meter = SimulatedMeter(truth, 0.1, rng)
-    taken = [meter.read(distance, 1.0) for distance in (1.5, 2.5, 4.0)]
-    if light.hss_toll is not None:
-        taken += [meter.read(2.0, 1.0, time) for time in (1 / 500, 1 / 2000)]
-    return show_readings(taken)
-
-
-def accept_measured(store: Store, clock: Clock, setup_id: int, at: int, sheet: Sheet) -> Opened:
-    """Take what the readings say as the light's figures; undoing takes it back. Raises Refused where they
-    say nothing."""
-    if sheet.said is None:
-        raise Refused("readings", sheet.problem)
-    said = sheet.said
-    return act_on(
-        store,
-        clock,
-        setup_id,
-        "light measured",
-        lambda document: with_measured(document, at, said, sheet.readings),
-    )
-
-
-def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> Opened:
+def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> OpenSetUp:
     """Keep the present version to compare with, or let it go. Raises NotKept."""
-    return _opened(store, store.setups.pin(setup_id, pinned, clock()))
+    with store.writing():
+        after = store.setups.pin(setup_id, pinned, clock())
+        keep_result(store, after)
+        return _opened(store, after)
 
 
 def copy_setup(store: Store, clock: Clock, setup_id: int) -> int:
     """A copy under a name that says so; its number. Raises NotKept."""
-    document = dict(store.setups.get(setup_id).document)
-    document["name"] = f"{document['name'][:100]}, copy"
-    return store.setups.add(document, clock()).id
+    with store.writing():
+        document = dict(store.setups.get(setup_id).document)
+        document["name"] = f"{document['name'][:NAME_KEPT]}, copy"
+        return kept.add(store, clock, SETUPS, document).id
 
 
-def remove_setup(store: Store, clock: Clock, setup_id: int) -> None:
-    """Lay a set-up aside; it can be brought back. Raises NotKept."""
-    store.setups.remove(setup_id, clock())
-
-
-def bring_back(store: Store, clock: Clock, setup_id: int) -> int:
-    """Bring back a set-up that was laid aside. Raises NotKept."""
-    return store.setups.bring_back(setup_id, clock()).id
-
-
-def removed_setups(store: Store) -> tuple[tuple[int, str], ...]:
-    """Number and name of every set-up that was laid aside."""
-    return tuple((kept.id, kept.document["name"]) for kept in store.setups.removed())
+def put_in_kit(store: Store, clock: Clock, setup_id: int, index: int) -> int:
+    """A light as it was typed into a set-up, into the kit to be measured there; the set-up's light goes by the name
+    it has in the kit. Its number in the kit. Raises NotKept, Refused."""
+    with store.writing():
+        lights = setup_in(store.setups.get(setup_id).text).lights
+        if not 0 <= index < len(lights):
+            raise Refused("lights", f"there is no light {index + 1}")
+        number = put_light_in_kit(store, clock, lights[index])
+        name = open_gear(store, number).name
+        path = path_of(("lights", index, "name"))
+        if lights[index].name != name:
+            change_setup(
+                store, clock, setup_id, "light put into the kit", lambda it: changed(it, {path: name})
+            )
+        return number
 
 
 def import_setup(store: Store, clock: Clock, found: dict[str, Any]) -> int:
     """Keep a parsed set-up document as a new set-up, and give its number. Raises BadDocument."""
-    return store.setups.add(normal(found), clock()).id
+    return kept.add(store, clock, SETUPS, normal(found)).id
 
 
-def act_on(
-    store: Store, clock: Clock, setup_id: int, label: str, act: Callable[[Document], Document]
-) -> Opened:
+def change_setup(
+    store: Store, clock: Clock, setup_id: int, label: str, change: Callable[[Document], Document]
+) -> OpenSetUp:
     """A change that is not an entry, as one step; what waits beside figures stays. Raises NotKept."""
-    form = _form(store, setup_id)
-
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        return form.changed(kept, act(kept.document))
-
-    return _opened(store, store.setups.change(setup_id, change, clock(), Step(label)))
+    with store.writing():
+        return _opened(store, kept.act(store, clock, SETUPS, setup_id, label, change))
 
 
-def _label(key: str) -> str:
-    """What a figure is called; empty for one that no set-up has."""
-    return LABELS.get(key.rpartition("-")[0] or key, "")
-
-
-def _form(store: Store, setup_id: int) -> Form:
-    """How a set-up is entered: with what its bag offers."""
-    return _form_for(offered(store, store.setups.get(setup_id).document))
-
-
-def _form_for(along: Offered) -> Form:
-    return Form(lambda document: entries_of(document, along), normal)
-
-
-def _opened(store: Store, kept: Kept) -> Opened:
-    along = offered(store, kept.document)
-    form = _form_for(along)
-    return Opened(
-        kept.id,
-        kept.document,
-        plan(setup_of(dict(kept.document))),
-        form.pending(kept),
-        form.entries(kept.document),
-        kept.revision,
-        kept.undo,
-        kept.redo,
-        plan(setup_of(dict(kept.pinned))) if kept.pinned else None,
-        offered=along,
+def _opened(store: Store, document: KeptDocument) -> OpenSetUp:
+    item = kept.opened(store, SETUPS, document)
+    return OpenSetUp(
+        item.id,
+        item.document,
+        plan_in(document.text),
+        item.pending,
+        item.entries,
+        item.revision,
+        item.undo,
+        item.redo,
+        plan(setup_of(dict(document.pinned))) if document.pinned else None,
+        choices=choices_for(store, document.document),
     )

@@ -6,63 +6,71 @@ import json
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
-from noggin.core import board
-from noggin.core.course import planned, standing
-from noggin.core.day import part_of_day
+from noggin.core.advice import way_table
+from noggin.core.advice.verdict_words import lacks_in_words
+from noggin.core.daylight.day import part_of_day
+from noggin.core.shoot.timeline import HOLDS, planned, verdict_at
 from noggin.documents.calendar import Event, calendar
 from noggin.documents.setup import validated, written
 from noggin.documents.shoot import read_shoot, written_shoot
 from noggin.services.clock import Clock
-from noggin.services.pieces import names, unused
-from noggin.services.shoots import Day, Placed
-from noggin.store.kept import Store
+from noggin.services.kept import Brought, bring_in, unused
+from noggin.services.setups import SETUPS
+from noggin.services.shoots import SHOOTS, PlacedSetUp, ShootDay
+from noggin.store.store import Store
 
 
-def shoot_document(store: Store, day: Day) -> dict[str, Any]:
-    """A shoot as an open document; set-ups that were laid aside are not in it."""
-    present = [one for one in day.placed if one.slot]
-    shoot = day.shoot.model_copy(update={"slots": [day.shoot.slots[one.at] for one in present]})
-    texts = store.setups.texts()
-    return written_shoot(shoot, [validated(json.loads(texts[one.setup_id])) for one in present])
+def shoot_document(store: Store, day: ShootDay) -> dict[str, Any]:
+    """A shoot as an open document; archived set-ups are not in it."""
+    present = [placed for placed in day.placed if placed.slot]
+    shoot = day.shoot.model_copy(update={"slots": [day.shoot.slots[placed.index] for placed in present]})
+    texts = store.setups.texts([placed.setup_id for placed in present])
+    return written_shoot(shoot, [validated(json.loads(texts[placed.setup_id])) for placed in present])
 
 
-def import_shoot(store: Store, clock: Clock, found: dict[str, Any]) -> int:
-    """Keep a parsed shoot document as a new shoot; its number. Set-ups that are there already, figure for
-    figure, are taken; the others are new. Raises BadDocument."""
+def import_shoot(store: Store, clock: Clock, found: dict[str, Any]) -> tuple[int, Brought]:
+    """Keep a parsed shoot document as a new shoot, all of it or nothing; its number, and which of its set-ups are new
+    and which were there already, figure for figure. Raises BadDocument."""
     document = read_shoot(found)
-    known = {text: number for number, text in store.setups.texts().items()}
-    slots = []
-    for slot in document.slots:
-        setup = written(slot.setup)
-        text = json.dumps(setup)
-        if text not in known:
-            known[text] = store.setups.add(setup, clock()).id
-        slots.append({**slot.model_dump(mode="json", exclude={"setup"}), "setup": known[text]})
-    kept = document.model_dump(mode="json", exclude={"format", "version", "slots"})
-    name = unused(document.name, names(store.shoots))
-    notes = "" if document.notes is None else document.notes
-    return store.shoots.add({**kept, "name": name, "slots": slots, "notes": notes}, clock()).id
+    slots, brought = [], Brought()
+    with store.writing():
+        for slot in document.slots:
+            setup = written(slot.setup)
+            known = store.setups.equal_to(setup)
+            number, how = bring_in(store, clock, SETUPS, setup, known)
+            brought = brought.and_then(how)
+            slots.append({**slot.model_dump(mode="json", exclude={"setup"}), "setup": number})
+        kept = document.model_dump(mode="json", exclude={"format", "version", "slots"})
+        name = unused(document.name, store.shoots.names())
+        notes = "" if document.notes is None else document.notes
+        shoot = {**kept, "name": name, "slots": slots, "notes": notes}
+        number, _ = bring_in(store, clock, SHOOTS, shoot, None)
+        return number, brought
 
 
-def shoot_calendar(day: Day, now: Clock) -> bytes:
+def shoot_calendar(day: ShootDay, now: Clock) -> bytes:
     """The set-ups of a day as iCalendar (RFC 5545), settings in their descriptions."""
     place = day.shoot.place
-    events = [_event(day, one) for one in day.slots]
+    events = [_event(day, placed) for placed in day.slots]
     return calendar(events, day.name, (place.lat, place.lon), place.name, now())
 
 
-def _event(day: Day, placed: Placed) -> Event:
+def _event(day: ShootDay, placed: PlacedSetUp) -> Event:
     slot = placed.slot
     assert slot is not None  # noqa: S101 - only those that are there are asked for
     # Known again when the day is exported anew, so that a calendar replaces what it has.
-    times = sum(1 for other in day.placed[: placed.at] if other.setup_id == placed.setup_id)
+    times = sum(1 for other in day.placed[: placed.index] if other.setup_id == placed.setup_id)
     uid = str(uuid5(NAMESPACE_URL, f"noggin-shoot:{day.id}:{placed.setup_id}:{times}"))
     way = planned(slot)
     lines = [
-        f"{way.label}: {board.camera_text(way)}, ISO {way.settings.iso.label}, {board.filter_text(way)}"
+        f"{way.label}: {way_table.camera_text(way)}, ISO {way.settings.iso.label}, {way_table.filter_text(way)}"
     ]
     lines += [f"{_named(firing.light)} {firing.power_words}" for firing in way.lighting.firings]
-    lines.append(f"reserve {board.reserve_text(way)}" if way.feasible else f"lacks: {'; '.join(way.lacks)}")
+    lines.append(
+        f"reserve {way_table.reserve_text(way)}"
+        if way.feasible
+        else f"does not work: {'; '.join(lacks_in_words(way))}"
+    )
     return Event(uid, slot.start, slot.end, slot.setup.name, "\n".join(lines))
 
 
@@ -70,10 +78,10 @@ def _named(light: Any) -> str:
     return f"{light.role}, {light.name}:" if light.name else f"{light.role}:"
 
 
-def shoot_table(day: Day) -> str:
+def shoot_table(day: ShootDay) -> str:
     """The day's light as CSV, a row for every step of the strip: sun, part of the day, EV of each side, and
     the reserve of each set-up's way (empty where it cannot be, or needs no flash)."""
-    slots = [(one.name, one.slot, planned(one.slot)) for one in day.slots if one.slot]
+    slots = [(placed.name, placed.slot, planned(placed.slot)) for placed in day.slots if placed.slot]
     out = io.StringIO()
     writer = csv.writer(out)
     heads = ["time", "sun height deg", "sun azimuth deg", "part of day"]
@@ -89,9 +97,7 @@ def shoot_table(day: Day) -> str:
             f"{light.uncertainty:.2f}",
         ]
         for _, slot, way in slots:
-            stands = standing(slot.stand, way.way, light.time)
-            row.append(
-                f"{stands.reserve:.2f}" if stands.state == "holds" and stands.reserve is not None else ""
-            )
+            then = verdict_at(slot.placement, way.method, light.time)
+            row.append(f"{then.reserve:.2f}" if then.verdict == HOLDS and then.reserve is not None else "")
         writer.writerow(row)
     return out.getvalue()

@@ -1,66 +1,67 @@
 """Use cases of shoots: a day at a place with its set-ups, and what the light does to them."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core import limits
+from noggin.core.advice.verdict_words import lack_brief
 from noggin.core.clock import later
-from noggin.core.course import (
+from noggin.core.daylight.day import Stretch, SunDay, light_span, stretches, sun_day
+from noggin.core.daylight.forecast import DAY_ZONES, TimedReading, day_light
+from noggin.core.daylight.place import Place
+from noggin.core.daylight.sky import Daylight
+from noggin.core.errors import NogginError, Refused, Unreadable
+from noggin.core.planning.way import Method, Way
+from noggin.core.shoot.timeline import (
     HOLDS,
-    IDLE,
+    NOT_NEEDED,
     Slot,
     Span,
-    Standing,
+    TimedVerdict,
     best_span,
-    course,
-    lacks_at,
+    lack_at,
     planned,
-    standing,
+    timeline,
+    verdict_at,
 )
-from noggin.core.day import Stretch, SunDay, light_span, stretches, sun_day
-from noggin.core.daylight import Daylight
-from noggin.core.errors import NogginError, Refused, Unreadable
-from noggin.core.feasibility import in_short
-from noggin.core.plan import Way
-from noggin.core.quantities import read_zone
-from noggin.core.setup import SetUp
-from noggin.core.spot import ZONES, day_light
-from noggin.core.timetable import Check, charges, checks
+from noggin.core.shoot.timetable import Check, charges, checks
+from noggin.core.typed.parse_places import read_clock
+from noggin.core.typed.parse_quantities import read_zone
 from noggin.core.units import Stops
-from noggin.core.whereabouts import read_clock
-from noggin.documents.entry import Document
 from noggin.documents.faults import BadDocument
-from noggin.documents.setup import setup_of
 from noggin.documents.shoot import KeptShoot, kept_shoot, normal_shoot
-from noggin.documents.shoot_entries import SHOOT_ENTRIES, SLOT_LABELS, shoot_entries
-from noggin.documents.waypoints import Waypoint
+from noggin.documents.waypoints import read_waypoint
+from noggin.forms.entry import Document
+from noggin.forms.shoot_entries import SHOOT_ENTRIES, shoot_entries
+from noggin.services import kept
 from noggin.services.clock import Clock
-from noggin.services.entering import Form, NoSuchFigure
-from noggin.services.pieces import Piece, enter, names, piece_of, unused
-from noggin.store.kept import Change, Kept, Step, Store
+from noggin.services.kept import KeptItem, Kind, unused
+from noggin.services.results import PAGE_SIZE, setup_in
+from noggin.store.repository import KeptDocument
+from noggin.store.store import Store
 
 SAMPLE = timedelta(minutes=15)
 """Step of the day's light as it is drawn and tabled."""
 
 
 @dataclass(frozen=True)
-class Placed:
-    """A set-up on the day: its place in the shoot, its number, and the slot; None where the set-up was laid
-    aside."""
+class PlacedSetUp:
+    """A set-up on the day: its place in the shoot, its number, and the slot; None where the set-up was
+    archived."""
 
-    at: int
+    index: int
     setup_id: int
     slot: Slot | None
 
     @property
     def name(self) -> str:
         """What the set-up is called."""
-        return self.slot.setup.name if self.slot else "a set-up that was laid aside"
+        return self.slot.setup.name if self.slot else "an archived set-up"
 
     @property
     def way(self) -> Way | None:
@@ -70,28 +71,28 @@ class Placed:
     @property
     def lacks(self) -> str:
         """What it lacks, in short; empty where the way can be."""
-        return in_short(self.way.lacks[0]) if self.way and self.way.lacks else ""
+        return lack_brief(self.way.lacks[0]) if self.way and self.way.lacks else ""
 
 
 @dataclass(frozen=True)
-class Day:
+class ShootDay:
     """A shoot as it is opened: what is kept, and its set-ups in the light of the day."""
 
-    piece: Piece
+    item: KeptItem
     shoot: KeptShoot
-    placed: tuple[Placed, ...]
+    placed: tuple[PlacedSetUp, ...]
     along: Mapping[str, int]
     packed: bool
 
     @property
     def id(self) -> int:
         """Its number."""
-        return self.piece.id
+        return self.item.id
 
     @property
     def name(self) -> str:
         """What it is called."""
-        return self.piece.name
+        return self.item.name
 
     @property
     def zone(self) -> ZoneInfo:
@@ -99,14 +100,18 @@ class Day:
         return ZoneInfo(self.shoot.place.tz)
 
     @property
-    def in_order(self) -> tuple[Placed, ...]:
+    def in_order(self) -> tuple[PlacedSetUp, ...]:
         """The set-ups by the clock."""
-        return tuple(sorted(self.placed, key=lambda one: self.shoot.slots[one.at].start))
+        return tuple(sorted(self.placed, key=lambda placed: self.shoot.slots[placed.index].start))
 
     @property
-    def slots(self) -> tuple[Placed, ...]:
+    def slots(self) -> tuple[PlacedSetUp, ...]:
         """Those whose set-up is there, by the clock."""
-        return tuple(one for one in self.in_order if one.slot)
+        return tuple(placed for placed in self.in_order if placed.slot)
+
+    @cached_property
+    def _slots(self) -> list[Slot]:
+        return [placed.slot for placed in self.slots if placed.slot]
 
     @cached_property
     def sun(self) -> SunDay:
@@ -119,8 +124,8 @@ class Day:
         """First and last light, and whatever set-up lies beyond."""
         place = self.shoot.place
         first, last = light_span(place.lat, place.lon, self.shoot.day(), self.zone)
-        starts = [one.slot.start for one in self.slots if one.slot]
-        ends = [one.slot.end for one in self.slots if one.slot]
+        starts = [slot.start for slot in self._slots]
+        ends = [slot.end for slot in self._slots]
         return min([first, *starts]), max([last, *ends])
 
     @cached_property
@@ -129,70 +134,125 @@ class Day:
         place = self.shoot.place
         return stretches(place.lat, place.lon, self.shoot.day(), self.zone, *self.span)
 
-    def light(self, at: datetime) -> Daylight:
-        """Sunlit side, shaded side and sky at a time, readings heeded."""
-        return day_light(self.shoot.core_place(), at, self.shoot.taken())
+    @cached_property
+    def place(self) -> Place:
+        """The place with its sky and ground."""
+        return self.shoot.core_place()
+
+    @cached_property
+    def readings(self) -> tuple[TimedReading, ...]:
+        """The day's readings."""
+        return self.shoot.taken()
 
     @cached_property
     def curve(self) -> tuple[Daylight, ...]:
-        """The light from first to last."""
+        """The light from first to last: sunlit side, shaded side and sky, with the day's readings."""
         first, last = self.span
         times = [first]
         while times[-1] < last:
             times.append(min(later(times[-1], SAMPLE), last))
-        return tuple(self.light(at) for at in times)
+        return tuple(day_light(self.place, time, self.readings) for time in times)
 
     @cached_property
     def checks(self) -> tuple[Check, ...]:
         """What is wrong with the timetable; places are those in `slots`."""
-        return checks([one.slot for one in self.slots if one.slot], self.along, packed=self.packed)
+        return checks(self._slots, self.along, packed=self.packed)
 
     @cached_property
     def charges(self) -> Mapping[str, float]:
         """Charges of each light's battery over the day."""
-        return charges([one.slot for one in self.slots if one.slot])
+        return charges(self._slots)
 
-    def course(self, slot: Slot) -> tuple[Standing, ...]:
-        """How the way that is planned for a set-up stands through the day."""
-        return course(slot.stand, planned(slot).way, *self.span)
+    def timeline(self, slot: Slot) -> tuple[TimedVerdict, ...]:
+        """The verdict on the way that is planned for a set-up, through the day."""
+        return timeline(slot.placement, planned(slot).method, *self.span)
 
     def until(self, slot: Slot) -> str:
-        """Until when the way that is planned stands as it does at the start, and what comes then, in words;
+        """Until when the way that is planned keeps the verdict it has at the start, and what comes then, in words;
         empty where it stays so."""
-        line = self.course(slot)
-        then = next((one for one in line if one.time > slot.start and one.state != self._state(slot)), None)
+        method = planned(slot).method
+        verdict = verdict_at(slot.placement, method, slot.start).verdict
+        line = self.timeline(slot)
+        then = next((later for later in line if later.time > slot.start and later.verdict != verdict), None)
         if then is None:
             return ""
-        after = {HOLDS: "it holds", IDLE: "not needed"}.get(then.state)
-        after = after or in_short(lacks_at(slot.stand, planned(slot).way, then.time))
-        return f"till {then.time:%H:%M}, then {after}"
+        after = {HOLDS: "it works", NOT_NEEDED: "not needed here"}.get(then.verdict)
+        lack = None if after else lack_at(slot.placement, method, then.time)
+        return f"until {then.time:%H:%M}, then {after or (lack_brief(lack) if lack else '')}"
 
-    def _state(self, slot: Slot) -> str:
-        return standing(slot.stand, planned(slot).way, slot.start).state
+    def best(self, slot: Slot, method: Method, least: Stops) -> Span | None:
+        """When a method holds with so much in reserve."""
+        return best_span(slot, method, least, *self.span)
 
-    def best(self, slot: Slot, way: str, least: Stops) -> Span | None:
-        """When a way holds with so much in reserve."""
-        return best_span(slot, way, least, *self.span)
-
-    def shifts(self) -> tuple[tuple[int, datetime, Stops], ...]:
-        """Number, time and shift of every reading, in the order of the clock."""
+    @cached_property
+    def shifts(self) -> tuple[tuple[int, TimedReading, Stops], ...]:
+        """Place, reading and shift of every reading, in the order of the clock."""
         found = []
-        for at, one in enumerate(self.shoot.taken()):
-            estimate = getattr(day_light(self.shoot.core_place(), one.time), one.zone)
-            found.append((at, one.time, one.ev - estimate))
-        return tuple(sorted(found, key=lambda one: one[1]))
+        for index, reading in enumerate(self.readings):
+            estimate = getattr(day_light(self.place, reading.time), reading.zone)
+            found.append((index, reading, reading.ev - estimate))
+        return tuple(sorted(found, key=lambda shift: shift[1].time))
 
 
-def all_shoots(store: Store, clock: Clock) -> tuple[Day, ...]:
-    """Every shoot by its date, then its name."""
-    texts = store.setups.texts()
-    days = (_day(store, kept, texts, clock()) for kept in store.shoots.all())
-    return tuple(sorted(days, key=lambda day: (day.shoot.date, day.name.lower())))
+@dataclass(frozen=True)
+class ListedShoot:
+    """A shoot in the list: what it says itself, and its sun."""
+
+    id: int
+    shoot: KeptShoot
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        return self.shoot.name
+
+    @cached_property
+    def hours(self) -> str:
+        """From when to when it has set-ups, in words; empty where it has none."""
+        starts = [slot.start for slot in self.shoot.slots]
+        if not starts:
+            return ""
+        end = max(
+            later(self.shoot.at(slot.start), timedelta(minutes=slot.minutes)) for slot in self.shoot.slots
+        )
+        return f"{min(starts)} to {end:%H:%M}"
+
+    @property
+    def sun(self) -> SunDay:
+        """The day's sun."""
+        place = self.shoot.place
+        return sun_day(place.lat, place.lon, self.shoot.day(), ZoneInfo(place.tz), place.elevation_m)
 
 
-def open_shoot(store: Store, clock: Clock, shoot_id: int) -> Day:
+SHOOTS = Kind("shoot", lambda _: shoot_entries, normal_shoot)
+
+
+def listed_shoots(
+    store: Store, offset: int = 0, find: str = ""
+) -> tuple[tuple[ListedShoot, ...], int | None]:
+    """A page of the list of shoots, the one worked on last first, and where the next one begins (None: this is the
+    last)."""
+    with store.reading():
+        page = store.shoots.page(PAGE_SIZE, offset, find)
+        texts = store.shoots.texts([row.id for row in page.rows])
+    shoots = tuple(ListedShoot(row.id, kept_shoot(json.loads(texts[row.id]))) for row in page.rows)
+    return shoots, page.next_offset
+
+
+def last_place(store: Store) -> Mapping[str, str]:
+    """Place and zone of the shoot worked on last, as they would be typed for a new one; empty where there is none."""
+    with store.reading():
+        number = store.shoots.latest()
+        if number is None:
+            return {}
+        document = store.shoots.get(number).document
+    return {"place": SHOOT_ENTRIES["place"].text(document), "tz": SHOOT_ENTRIES["tz"].text(document)}
+
+
+def open_shoot(store: Store, clock: Clock, shoot_id: int) -> ShootDay:
     """One shoot. Raises NotKept."""
-    return _day(store, store.shoots.get(shoot_id), store.setups.texts(), clock())
+    with store.reading():
+        return _day(store, store.shoots.get(shoot_id), clock())
 
 
 def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
@@ -205,11 +265,11 @@ def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
             document = entry.put(document, entry.parsed(found.get(key, "")))
         except Unreadable as error:
             problems[key] = str(error)
-    others = names(store.shoots)
     if not problems:
-        document["name"] = unused(document["name"], others)
         try:
-            return store.shoots.add(normal_shoot(document), clock()).id
+            with store.writing():
+                document["name"] = unused(document["name"], store.shoots.names())
+                return kept.add(store, clock, SHOOTS, normal_shoot(document)).id
         except BadDocument as bad:
             for fault in bad.faults:
                 key = next((key for key in NEW if fault.path in _paths(key)), "place")
@@ -233,130 +293,124 @@ class Mistyped(NogginError):
         self.problems = problems
 
 
-def enter_shoot(store: Store, clock: Clock, shoot_id: int, key: str, text: str) -> Day:
+def enter_shoot(store: Store, clock: Clock, shoot_id: int, key: str, text: str) -> ShootDay:
     """Take what was typed for one figure. Raises NotKept, NoSuchFigure."""
-    enter(store.shoots, clock, shoot_id, key, text, shoot_entries, normal_shoot)
-    return open_shoot(store, clock, shoot_id)
+    with store.writing():
+        return _day(store, kept.enter(store, clock, SHOOTS, shoot_id, key, text), clock())
 
 
-def step_shoot(store: Store, clock: Clock, shoot_id: int, key: str, by: int) -> Day:
+def step_shoot(store: Store, clock: Clock, shoot_id: int, key: str, by: int) -> ShootDay:
     """Move one figure by so many of its steps. Raises NotKept, NoSuchFigure."""
-
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        entry = _FORM.entry(kept.document, key)
-        value = entry.value(kept.document)
-        if entry.stepped is None:
-            raise NoSuchFigure(f"{entry.label} has no steps.")
-        moved = entry.show(entry.stepped(None, entry.start_from(None) if value is None else value, by))
-        return _FORM.taken(kept.document, {**kept.entries, key: moved}, newest=key)
-
-    return _changed(store, clock, shoot_id, SLOT_LABELS.get(key.rpartition("-")[0], "moved"), change, key)
+    with store.writing():
+        stepped = kept.step(store, clock, SHOOTS, shoot_id, key, by, lambda _: None)
+        return _day(store, stepped, clock())
 
 
-def move(store: Store, clock: Clock, shoot_id: int, by: int) -> Day:
-    """Undo (`by` -1) or do again (+1) one step. Raises NotKept, NoSuchStep."""
-    store.shoots.move(shoot_id, by, clock())
-    return open_shoot(store, clock, shoot_id)
+FIRST_START = "11:00"
+"""After this a set-up without a time of its own starts on an empty day."""
 
 
-def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> Day:
-    """A set-up on the day: at its own time where it has one, else after the last. Raises NotKept."""
-    opened = store.setups.get(setup_id)
-    own = setup_of(dict(opened.document)).scene.moment
+def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> ShootDay:
+    """A set-up on the day: at its own time where it has one, else an hour after the last. Raises NotKept."""
+    with store.writing():
+        document = store.setups.get(setup_id)
+        own = setup_in(document.text).scene.moment
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        shoot = kept_shoot(kept.document)
-        if own is not None:
-            start = f"{own.time.astimezone(ZoneInfo(shoot.place.tz)):%H:%M}"
-        else:
-            start = max((one.start for one in shoot.slots), default="11:00")
-            start = f"{min(23, int(start[:2]) + 1):02}{start[2:]}"
-        facing = own.place.facing_deg if own else None
-        slot = {"setup": setup_id, "start": start, "facing_deg": facing}
-        return _FORM.changed(kept, {**kept.document, "slots": [*kept.document["slots"], slot]})
+        def change(kept_document: dict[str, Any]) -> Document:
+            shoot = kept_shoot(kept_document)
+            if own is not None:
+                start = f"{own.time.astimezone(ZoneInfo(shoot.place.tz)):%H:%M}"
+            else:
+                start = max((slot.start for slot in shoot.slots), default=FIRST_START)
+                start = f"{min(23, int(start[:2]) + 1):02}{start[2:]}"
+            facing = own.place.facing_deg if own else None
+            slot = {"setup": setup_id, "start": start, "facing_deg": facing}
+            return {**kept_document, "slots": [*kept_document["slots"], slot]}
 
-    return _changed(store, clock, shoot_id, f"{opened.document['name']} put on the day", change)
+        return _changed(store, clock, shoot_id, f"{document.document['name']} put on the day", change)
 
 
-def remove_slot(store: Store, clock: Clock, shoot_id: int, at: int) -> Day:
+def remove_slot(store: Store, clock: Clock, shoot_id: int, index: int) -> ShootDay:
     """A set-up off the day. Raises NotKept, Refused."""
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        slots = _without(kept.document["slots"], at, "there is no such set-up on this day")
-        # What waits beside figures of set-ups belongs to places that have shifted.
-        waiting = {key: text for key, text in kept.entries.items() if key in SHOOT_ENTRIES}
-        return normal_shoot({**kept.document, "slots": slots}), waiting
+    def change(document: dict[str, Any]) -> Document:
+        return {
+            **document,
+            "slots": _without(document["slots"], index, "there is no such set-up on this day"),
+        }
 
-    return _changed(store, clock, shoot_id, "set-up taken off the day", change)
+    # What waits beside figures of set-ups belongs to places that have shifted.
+    label = "set-up taken off the day"
+    return _changed(store, clock, shoot_id, label, change, waiting=lambda key: key in SHOOT_ENTRIES)
 
 
-def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str, text: str) -> Day:
+def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str, text: str) -> ShootDay:
     """A reading at a known time: EV, or settings that looked right. Raises NotKept, Unreadable, Refused."""
     ev, _ = read_zone(text)
     reading = {"time": read_clock(time), "zone": zone, "ev100": round(ev, 2)}
-    if zone not in ZONES:
+    if zone not in DAY_ZONES:
         raise Refused("zone", "choose what was read")
     limits.EV.check("ev100", ev)
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
+    def change(document: dict[str, Any]) -> Document:
         same = (reading["time"], zone)
-        others = [one for one in kept.document["readings"] if (one["time"], one["zone"]) != same]
-        return _FORM.changed(kept, {**kept.document, "readings": [*others, reading]})
+        others = [other for other in document["readings"] if (other["time"], other["zone"]) != same]
+        return {**document, "readings": [*others, reading]}
 
     return _changed(store, clock, shoot_id, f"reading of {reading['time']}", change)
 
 
-def remove_reading(store: Store, clock: Clock, shoot_id: int, at: int) -> Day:
+def remove_reading(store: Store, clock: Clock, shoot_id: int, index: int) -> ShootDay:
     """One reading less. Raises NotKept, Refused."""
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        readings = _without(kept.document["readings"], at, "there is no such reading")
-        return _FORM.changed(kept, {**kept.document, "readings": readings})
+    def change(document: dict[str, Any]) -> Document:
+        return {**document, "readings": _without(document["readings"], index, "there is no such reading")}
 
-    return _changed(store, clock, shoot_id, "reading taken out", change)
-
-
-def _without(rows: Sequence[Any], at: int, problem: str) -> list[Any]:
-    if not 0 <= at < len(rows):
-        raise Refused("at", problem)
-    return [row for place, row in enumerate(rows) if place != at]
+    return _changed(store, clock, shoot_id, "reading removed", change)
 
 
-def take_place(store: Store, clock: Clock, shoot_id: int, found: Waypoint) -> Day:
-    """The place of a waypoint. Raises NotKept."""
+def _without(rows: Sequence[Any], index: int, problem: str) -> list[Any]:
+    if not 0 <= index < len(rows):
+        raise Refused("index", problem)
+    return [row for place, row in enumerate(rows) if place != index]
 
-    def change(kept: Kept) -> tuple[Document, Mapping[str, str]]:
-        place = {**kept.document["place"], "lat": found.lat, "lon": found.lon, "name": found.name}
-        return _FORM.changed(kept, {**kept.document, "place": place})
+
+def take_place(store: Store, clock: Clock, shoot_id: int, raw: bytes) -> ShootDay:
+    """The place of the first waypoint in a GPX or GeoJSON file. Raises NotKept, BadDocument."""
+    found = read_waypoint(raw)
+
+    def change(document: dict[str, Any]) -> Document:
+        place = {**document["place"], "lat": found.lat, "lon": found.lon, "name": found.name}
+        return {**document, "place": place}
 
     return _changed(store, clock, shoot_id, "place of a waypoint", change)
 
 
-_FORM = Form(shoot_entries, normal_shoot)
-
-
 def _changed(
-    store: Store, clock: Clock, shoot_id: int, label: str, change: Change, figure: str = ""
-) -> Day:
-    store.shoots.change(shoot_id, change, clock(), Step(label, figure))
-    return open_shoot(store, clock, shoot_id)
+    store: Store,
+    clock: Clock,
+    shoot_id: int,
+    label: str,
+    change: Callable[[dict[str, Any]], Document],
+    waiting: Callable[[str], bool] = lambda _: True,
+) -> ShootDay:
+    with store.writing():
+        return _day(store, kept.act(store, clock, SHOOTS, shoot_id, label, change, waiting), clock())
 
 
-def _day(store: Store, kept: Kept, texts: Mapping[int, str], now: datetime) -> Day:
-    shoot = kept_shoot(kept.document)
+def _day(store: Store, document: KeptDocument, now: datetime) -> ShootDay:
+    shoot = kept_shoot(document.document)
+    texts = store.setups.texts([slot.setup for slot in shoot.slots])
     placed = tuple(
-        Placed(
-            at, one.setup, shoot.slot(one, _setup(texts[one.setup]), now) if one.setup in texts else None
+        PlacedSetUp(
+            index,
+            slot.setup,
+            shoot.slot(slot, setup_in(texts[slot.setup]), now) if slot.setup in texts else None,
         )
-        for at, one in enumerate(shoot.slots)
+        for index, slot in enumerate(shoot.slots)
     )
     along, packed = _along(store, shoot.bag)
-    return Day(piece_of(kept, _FORM), shoot, placed, along, packed)
-
-
-@lru_cache(maxsize=256)
-def _setup(text: str) -> SetUp:
-    return setup_of(json.loads(text))
+    return ShootDay(kept.opened(store, SHOOTS, document), shoot, placed, along, packed)
 
 
 def _along(store: Store, bag_name: str) -> tuple[Mapping[str, int], bool]:
@@ -366,6 +420,6 @@ def _along(store: Store, bag_name: str) -> tuple[Mapping[str, int], bool]:
     found: dict[str, int] = {}
     for number, text in store.gear.texts().items():
         if bag is None or number in bag["gear"]:
-            one = json.loads(text)
-            found[one["name"]] = one["count"]
+            item = json.loads(text)
+            found[item["name"]] = item["count"]
     return found, bag is not None

@@ -4,50 +4,50 @@ from dataclasses import replace
 from math import log2
 from random import Random
 
-from noggin.core.quantities import read_shutter
-from noggin.core.readings import show_readings
+from noggin.core.gear.parse_readings import show_readings
+from noggin.core.typed.parse_quantities import read_shutter
 from noggin.core.wording import number, plain
 from noggin.devices.camera import HiddenBody, HiddenGlass, SimulatedCamera
 from noggin.devices.meter import HiddenLight, SimulatedMeter
+from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled, number_of
-from noggin.services.pieces import Piece
 
 SIMULATED = "simulated"
 """What stands in the place of a meter when the readings were made up."""
 
 
-def simulated(piece: Piece, sheet: Filled, rng: Random) -> Filled:
-    """The sheet with readings of made-up gear near what is believed of this piece, by the simulated meter
+def simulated(item: KeptItem, sheet: Filled, rng: Random) -> Filled:
+    """The sheet with readings of made-up gear near what is believed of this item, by the simulated meter
     and camera, with 0.1 stop of noise."""
-    readings = _SIMULATED[sheet.key](piece, sheet, rng)
+    readings = _SIMULATED[sheet.key](item, sheet, rng)
     return replace(sheet, readings=readings, taken_with=SIMULATED)
 
 
-def _hidden(piece: Piece, sheet: Filled, rng: Random) -> HiddenLight:
-    document = piece.document
+def _hidden(item: KeptItem, sheet: Filled, rng: Random) -> HiddenLight:
+    document = item.document
     at = next((at for at, one in enumerate(document["reflectors"]) if one["name"] == sheet.about), 0)
     toll = document["hss_toll"]["value"] if document["hss_toll"] else 1.5
     gn = document["reflectors"][at]["gn_m"]["value"] * 2 ** (rng.gauss(-0.3, 0.4) / 2)
     return HiddenLight(gn, 0.0, toll + rng.gauss(0, 0.2), 0.0, read_shutter(sheet.sync))
 
 
-def _sim_guide_number(piece: Piece, sheet: Filled, rng: Random) -> str:
-    meter = SimulatedMeter(_hidden(piece, sheet, rng), 0.1, rng)
+def _sim_guide_number(item: KeptItem, sheet: Filled, rng: Random) -> str:
+    meter = SimulatedMeter(_hidden(item, sheet, rng), 0.1, rng)
     taken = [meter.read(distance, 1.0) for distance in (1.5, 2.5, 4.0)]
-    if piece.document["hss_toll"]:
+    if item.document["hss_toll"]:
         taken += [meter.read(2.0, 1.0, time) for time in (1 / 500, 1 / 2000)]
     return show_readings(taken)
 
 
-def _sim_toll(piece: Piece, sheet: Filled, rng: Random) -> str:
-    meter = SimulatedMeter(_hidden(piece, sheet, rng), 0.1, rng)
+def _sim_toll(item: KeptItem, sheet: Filled, rng: Random) -> str:
+    meter = SimulatedMeter(_hidden(item, sheet, rng), 0.1, rng)
     times = (None, None, 1 / 250, 1 / 500, 1 / 1000, 1 / 4000)
     return show_readings([meter.read(2.0, 1.0, time) for time in times])
 
 
-def _sim_scale(piece: Piece, sheet: Filled, rng: Random) -> str:
-    meter = SimulatedMeter(_hidden(piece, sheet, rng), 0.08, rng)
-    least = number_of(piece.document["power_min"])
+def _sim_scale(item: KeptItem, sheet: Filled, rng: Random) -> str:
+    meter = SimulatedMeter(_hidden(item, sheet, rng), 0.08, rng)
+    least = number_of(item.document["power_min"])
     lines = []
     for down in range(round(-log2(least)) + 1):
         reading = meter.read(1.0, 2.0**-down)
@@ -55,21 +55,21 @@ def _sim_scale(piece: Piece, sheet: Filled, rng: Random) -> str:
     return "\n".join(lines)
 
 
-def _sim_modifier(piece: Piece, _: Filled, rng: Random) -> str:
-    loss, radius = piece.document["loss"]["value"] + rng.gauss(0, 0.25), piece.document["across_m"] / 2
+def _sim_modifier(item: KeptItem, _: Filled, rng: Random) -> str:
+    loss, radius = item.document["loss"]["value"] + rng.gauss(0, 0.25), item.document["across_m"] / 2
     bare = SimulatedMeter(HiddenLight(56, 0, 0, 0, 1 / 200), 0.1, rng)
     through = SimulatedMeter(HiddenLight(56 * 2 ** (-loss / 2), radius, 0, 0, 1 / 200), 0.1, rng)
     pairs = (("without", bare), ("without", bare), ("with", through), ("with", through))
     return "\n".join(f"{label}: {show_readings([meter.read(2.0, 1.0)])}" for label, meter in pairs)
 
 
-def _sim_filter(piece: Piece, _: Filled, rng: Random) -> str:
+def _sim_filter(item: KeptItem, _: Filled, rng: Random) -> str:
     camera = SimulatedCamera(HiddenBody(1 / 240), 0.1, rng)
     mired = rng.gauss(0, 20)
-    ends = piece.document["stops"]
+    ends = item.document["stops"]
     glasses = (
         [("with", ends[0])]
-        if piece.document["type"] != "variable"
+        if item.document["type"] != "variable"
         else [("least", ends[0]), ("most", ends[1])]
     )
     lines = []
@@ -81,8 +81,8 @@ def _sim_filter(piece: Piece, _: Filled, rng: Random) -> str:
     return "\n".join(lines)
 
 
-def _sim_sync(piece: Piece, _: Filled, rng: Random) -> str:
-    sync = number_of(piece.document["sync_s"]["value"])
+def _sim_sync(item: KeptItem, _: Filled, rng: Random) -> str:
+    sync = number_of(item.document["sync_s"]["value"])
     camera = SimulatedCamera(HiddenBody(sync * rng.uniform(0.8, 0.95)), 0.1, rng)
     times = [sync * 2 ** (-at / 3) for at in range(-2, 6)]
     return "\n".join(f"1/{round(1 / time)}: {camera.lit(time):.0f} %" for time in times)

@@ -1,4 +1,4 @@
-"""The SQLite engine as Noggin needs it: write-ahead log, foreign keys, immediate transactions."""
+"""The SQLite engine as Noggin needs it: write-ahead log, foreign keys, transactions that say what they are for."""
 
 from pathlib import Path
 from typing import Any
@@ -14,6 +14,9 @@ from noggin.core.errors import NogginError
 
 BUSY_MS = 10_000
 """How long a writer waits for another before it gives up."""
+
+WRITES = "writes"
+"""Option of a connection that is going to write: its transactions take the lock at once."""
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -45,8 +48,8 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
 
     @event.listens_for(engine, "connect")
     def prepare(connection: Any, _: Any) -> None:
-        # Python's own transaction handling begins late and loses updates between threads: it is
-        # switched off here and replaced by BEGIN IMMEDIATE below.
+        # Python's own transaction handling begins late and loses updates between threads: it is switched off
+        # here. Writers take the lock with BEGIN IMMEDIATE below; readers need none, the log keeps their moment.
         connection.isolation_level = None
         connection.execute(f"PRAGMA busy_timeout={BUSY_MS}")
         connection.execute("PRAGMA journal_mode=WAL")
@@ -56,14 +59,15 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
 
     @event.listens_for(engine, "begin")
     def begin(connection: Any) -> None:
-        connection.exec_driver_sql("BEGIN IMMEDIATE")
+        writes = connection.get_execution_options().get(WRITES)
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
     return engine
 
 
 def _migrate(path: Path) -> None:
     # A batch migration of a parent table drops its children by cascade while foreign keys are on.
-    engine = _engine(path, foreign_keys=False, poolclass=NullPool)
+    engine = _engine(path, foreign_keys=False, poolclass=NullPool).execution_options(**{WRITES: True})
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
     try:

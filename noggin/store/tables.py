@@ -2,22 +2,25 @@
 
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, DateTime, ForeignKey, Integer, Text, UniqueConstraint
+from sqlalchemy import CheckConstraint, DateTime, ForeignKey, Index, Integer, Text, UniqueConstraint, desc
 from sqlmodel import Field, SQLModel
 
 
 class KeptRow(SQLModel, table=True):
-    """One document of a kind as JSON text, what was typed but could not be taken yet, the step it stands
-    at, a version pinned for comparison, and when it was laid aside."""
+    """One document of a kind as JSON text with its name, what was typed but could not be taken yet, the step it
+    is at, a version pinned for comparison, and when it was archived."""
 
     __tablename__ = "kept"
     __table_args__ = (
         CheckConstraint("json_valid(document)", name="setup_document_is_json"),
         CheckConstraint("json_valid(entries)", name="setup_entries_is_json"),
+        Index("kept_in_order", "kind", "removed_at", desc("changed_at"), "id"),
+        Index("kept_by_name", "kind", "removed_at", "name"),
     )
 
     id: int | None = Field(default=None, primary_key=True)
-    kind: str = Field(sa_type=Text, index=True)
+    kind: str = Field(sa_type=Text)
+    name: str = Field(sa_type=Text)
     document: str = Field(sa_type=Text)
     entries: str = Field(sa_type=Text)
     revision: int
@@ -44,6 +47,20 @@ class StepRow(SQLModel, table=True):
     figure: str = Field(sa_type=Text)
     label: str = Field(sa_type=Text)
     taken_at: datetime = Field(sa_type=DateTime(timezone=True))
+
+
+class ResultRow(SQLModel, table=True):
+    """What planning gave for a document, as JSON text: at which of its revisions, by which rules."""
+
+    __tablename__ = "result"
+    __table_args__ = (CheckConstraint("json_valid(result)", name="result_is_json"),)
+
+    kept_id: int = Field(
+        sa_column_args=[ForeignKey("kept.id", ondelete="CASCADE")], sa_type=Integer, primary_key=True
+    )
+    revision: int
+    rules: int
+    result: str = Field(sa_type=Text)
 
 
 class MeasurementRow(SQLModel, table=True):

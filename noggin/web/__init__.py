@@ -7,17 +7,14 @@ from typing import Any
 from flask import Flask
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
+from jinja2 import FileSystemBytecodeCache
 
-from noggin.core import board, weighing, wording
-from noggin.core.comparison import comparison
-from noggin.core.feasibility import NOTHING_TO_TAKE_AWAY
-from noggin.core.particulars import particulars
-from noggin.core.plan import METHODS
+from noggin.services import words
 from noggin.services.clock import system_clock
-from noggin.store.kept import Store
-from noggin.web import bags, bench, drawings, errors, kit, measure, open_formats, reach, setups, shoots
+from noggin.services.opening import open_store
+from noggin.web import bags, bench, drawings, errors, kit, open_formats, reach, setups, shoots
 from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring, in_readers_unit
+from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit
 
 POLICY = {
     "default-src": "'none'",
@@ -34,7 +31,8 @@ POLICY = {
 
 
 def create_app(config: Mapping[str, Any]) -> Flask:
-    """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock."""
+    """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock, `TEMPLATE_CACHE` is a
+    folder in which compiled templates are kept."""
     app = Flask(__name__)
     database = Path(config["DATABASE"])
     app.config.from_mapping(
@@ -49,20 +47,10 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         TRUSTED_HOSTS=["127.0.0.1", "localhost", "[::1]"],
     )
     app.config.from_mapping(config)
-    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
-    app.jinja_env.globals |= {
-        "wording": wording,
-        "board": board,
-        "drawings": drawings,
-        "particulars": particulars,
-        "weighing_rule": weighing.RULE,
-        "comparison": comparison,
-        "methods": METHODS,
-        "nothing_to_take_away": NOTHING_TO_TAKE_AWAY,
-    }
-    store = Store.on_file(database)
-    app.extensions["noggin"] = Wiring(store, app.config.get("CLOCK", system_clock))
+    _prepare_templates(app)
+    app.extensions["noggin"] = Wiring(open_store(database), app.config.get("CLOCK", system_clock))
     in_readers_unit(app)
+    in_one_moment(app)
     CSRFProtect(app)
     Talisman(
         app,
@@ -71,13 +59,24 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         content_security_policy=POLICY,
         referrer_policy="same-origin",
     )
-    app.register_blueprint(setups.pages)
-    app.register_blueprint(bench.pages)
-    app.register_blueprint(open_formats.pages)
-    app.register_blueprint(measure.pages)
-    app.register_blueprint(kit.pages)
-    app.register_blueprint(bags.pages)
-    app.register_blueprint(reach.pages)
-    app.register_blueprint(shoots.pages)
+    for area in (setups, bench, open_formats, kit, bags, reach, shoots):
+        app.register_blueprint(area.pages)
     errors.register(app)
     return app
+
+
+def _prepare_templates(app: Flask) -> None:
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    if app.config.get("TEMPLATE_CACHE"):
+        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(app.config["TEMPLATE_CACHE"]))
+    app.jinja_env.globals |= {
+        "wording": words.wording,
+        "way_table": words.way_table,
+        "drawings": drawings,
+        "methods": words.METHODS,
+        "rule": words.RULE,
+        "sources": words.SOURCES,
+        "lacks_in_words": words.lacks_in_words,
+        "first_lack": words.first_lack,
+        "drawbacks_in_words": words.drawbacks_in_words,
+    }

@@ -3,11 +3,13 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.documents.gear import KINDS
-from noggin.documents.gear_words import summary
-from noggin.services import bags, fits, kit
-from noggin.services.pieces import Piece
-from noggin.web.wiring import wants_part, wiring
+from noggin.services import bags, kept, kit
+from noggin.services.compatibility import compatibility_table, lacking
+from noggin.services.kept import KeptItem
+from noggin.services.words import GEAR_KINDS, summary
+from noggin.web.acts import add_acts
+from noggin.web.fields import Fields
+from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("bags", __name__)
 
@@ -17,9 +19,12 @@ def listing() -> str:
     """Every bag."""
     store = wiring().store
     found = [(bag, bags.packed(store, bag)) for bag in bags.all_bags(store)]
-    removed = [(kept.id, kept.document["name"]) for kept in store.bags.removed()]
     return render_template(
-        "bags/page.html", bags=found, kinds=KINDS, removed=removed, gear=kit.all_gear(store)
+        "bags/page.html",
+        bags=found,
+        kinds=GEAR_KINDS,
+        archived=kept.archived(store, bags.BAGS),
+        gear=kit.all_gear(store),
     )
 
 
@@ -36,23 +41,25 @@ def bag(bag_id: int) -> str:
     return _bag("bags/bag.html", bags.open_bag(wiring().store, bag_id))
 
 
-def _bag(template: str, bag: Piece, **more: object) -> str:
+def _bag(template: str, bag: KeptItem, **more: object) -> str:
+    reading()
     store = wiring().store
     packed = bags.packed(store, bag)
     return render_template(
         template,
         bag=bag,
+        fields=Fields(bag.document, bag.entries, bag.pending),
         gear=kit.all_gear(store),
-        inside={piece.id for piece in packed},
-        fits=fits.fits(packed),
-        lacks=fits.lacking(packed),
-        kinds=KINDS,
+        inside={item.id for item in packed},
+        fits=compatibility_table(packed),
+        lacks=lacking(packed),
+        kinds=GEAR_KINDS,
         summary=summary,
         **more,
     )
 
 
-def _answer(bag: Piece, key: str = "", text: str = "") -> ResponseReturnValue:
+def _answer(bag: KeptItem, key: str = "", text: str = "") -> ResponseReturnValue:
     if wants_part():
         return _bag("bags/_bag.html", bag, taken={key: text})
     return redirect(url_for("bags.bag", bag_id=bag.id), 303)
@@ -76,27 +83,12 @@ def pack(bag_id: int) -> ResponseReturnValue:
     return _answer(bags.pack(wiring().store, wiring().clock, bag_id, numbers, into=into))
 
 
-@pages.post("/bags/<int:bag_id>/undo")
-def undo(bag_id: int) -> ResponseReturnValue:
-    """Take the last step back."""
-    return _answer(bags.move(wiring().store, wiring().clock, bag_id, -1))
-
-
-@pages.post("/bags/<int:bag_id>/redo")
-def redo(bag_id: int) -> ResponseReturnValue:
-    """Do again what was taken back."""
-    return _answer(bags.move(wiring().store, wiring().clock, bag_id, 1))
-
-
-@pages.post("/bags/<int:bag_id>/remove")
-def remove(bag_id: int) -> ResponseReturnValue:
-    """Lay a bag aside; the list offers it back."""
-    wiring().store.bags.remove(bag_id, wiring().clock())
-    return redirect(url_for("bags.listing"), 303)
-
-
-@pages.post("/bags/<int:bag_id>/bring-back")
-def bring_back(bag_id: int) -> ResponseReturnValue:
-    """Bring back a bag that was laid aside."""
-    wiring().store.bags.bring_back(bag_id, wiring().clock())
-    return redirect(url_for("bags.bag", bag_id=bag_id), 303)
+add_acts(
+    pages,
+    bags.BAGS,
+    "/bags",
+    "bag_id",
+    lambda bag_id: _answer(bags.open_bag(wiring().store, bag_id)),
+    one="bags.bag",
+    listing="bags.listing",
+)

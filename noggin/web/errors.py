@@ -5,11 +5,14 @@ from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
 
-from noggin.core.errors import Refused
-from noggin.services.entering import NoSuchFigure
-from noggin.services.measuring import NoSuchSheet
-from noggin.services.setups import NoSuchRemedy
-from noggin.store.kept import NoSuchStep, NotKept
+from noggin.services.errors import (
+    NoSuchFigure,
+    NoSuchRemedy,
+    NoSuchSheet,
+    NoSuchStep,
+    NotKept,
+    Refused,
+)
 from noggin.web.wiring import wants_part
 
 
@@ -24,26 +27,26 @@ def register(app: Flask) -> None:
     @app.errorhandler(NoSuchFigure)
     @app.errorhandler(NoSuchSheet)
     def missing(error: Exception) -> ResponseReturnValue:
-        return answer(404, "Not here", str(error))
+        return answer(404, "Not found", str(error))
 
     @app.errorhandler(NoSuchStep)
     @app.errorhandler(NoSuchRemedy)
     def too_late(error: Exception) -> ResponseReturnValue:
-        return answer(409, "Not any more", str(error))
+        return answer(409, "Too late", str(error))
 
     @app.errorhandler(Refused)
     def not_so(error: Refused) -> ResponseReturnValue:
-        return answer(422, "That cannot be", error.problem)
+        return answer(422, "That does not work", error.problem)
 
     @app.errorhandler(CSRFError)
     def stale(_: CSRFError) -> ResponseReturnValue:
-        text = "This page was opened before Noggin was last set up. Reload it and enter that once more."
+        text = "This page is older than the server. Reload it and enter that again."
         return answer(400, "Reload the page", text)
 
     @app.errorhandler(SecurityError)
     def stranger(_: SecurityError) -> ResponseReturnValue:
         # Without a trusted host no address can be built, so there is no page to wrap this in.
-        return "Noggin answers only under its own address.", 400, {"Content-Type": "text/plain"}
+        return "Noggin only answers at its own address.", 400, {"Content-Type": "text/plain"}
 
     @app.errorhandler(HTTPException)
     def refused(error: HTTPException) -> ResponseReturnValue:
@@ -51,5 +54,5 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(InternalServerError)
     def failed(_: InternalServerError) -> ResponseReturnValue:
-        text = "Something went wrong inside Noggin. What was saved is safe; the terminal says more."
-        return answer(500, "That failed", text)
+        text = "Noggin made a mistake. What was saved is safe; the terminal says more."
+        return answer(500, "Something went wrong", text)

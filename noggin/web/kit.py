@@ -3,20 +3,20 @@
 import json
 from random import SystemRandom
 
-from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.core.errors import Refused
-from noggin.core.sheets import sheets_for
-from noggin.documents.faults import BadDocument
-from noggin.documents.gear import KINDS
-from noggin.documents.gear_classes import GEAR_CLASSES
-from noggin.documents.gear_words import summary
-from noggin.documents.reading import read_object
-from noggin.services import fits, kit, kit_document, measuring, readings_csv, simulation
+from noggin.services import kept, kit, kit_document, measuring, readings_csv, simulation
+from noggin.services.compatibility import compatibility_table
+from noggin.services.errors import NoSuchClass, Refused
+from noggin.services.files import take_kit
+from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled
-from noggin.services.pieces import Piece
-from noggin.web.wiring import file, wants_part, wiring
+from noggin.services.words import GEAR_CLASSES, GEAR_KINDS, summary
+from noggin.web.acts import add_acts
+from noggin.web.fields import Fields
+from noggin.web.imports import Import, add_import
+from noggin.web.wiring import file, reading, wants_part, wiring
 
 pages = Blueprint("kit", __name__)
 
@@ -28,16 +28,17 @@ def page() -> str:
 
 
 def _listing(problem: str = "") -> str:
+    reading()
     store = wiring().store
-    pieces = kit.all_gear(store)
+    items = kit.all_gear(store)
     return render_template(
         "kit/page.html",
-        pieces=pieces,
-        kinds=KINDS,
+        pieces=items,
+        kinds=GEAR_KINDS,
         classes=GEAR_CLASSES,
         summary=summary,
-        fits=fits.fits(pieces),
-        removed=kit.laid_aside(store),
+        fits=compatibility_table(items),
+        archived=kept.archived(store, kit.GEAR),
         problem=problem,
         typed=request.form,
     )
@@ -48,36 +49,35 @@ def create() -> ResponseReturnValue:
     """One more piece, by class; opened to look at its figures."""
     kind, _, key = request.form.get("class", "").partition(":")
     try:
-        number = kit.new_piece(wiring().store, wiring().clock, kind, key, request.form.get("name", ""))
-    except (Refused, kit.NoSuchClass) as error:
+        number = kit.new_gear(wiring().store, wiring().clock, kind, key, request.form.get("name", ""))
+    except (Refused, NoSuchClass) as error:
         return _listing(getattr(error, "problem", str(error))), 422
     return redirect(url_for("kit.piece", gear_id=number), 303)
 
 
 @pages.get("/kit/called")
 def called() -> ResponseReturnValue:
-    """The piece of a name, wherever it stands in the kit."""
-    name = request.args.get("name", "")
-    found = next((one.id for one in kit.all_gear(wiring().store) if one.name == name), None)
-    if found is None:
-        abort(404, f"Nothing in the kit is called ‘{name}’.")
-    return redirect(url_for("kit.piece", gear_id=found))
+    """The piece of a name, wherever it is in the kit."""
+    number = kit.gear_named(wiring().store, request.args.get("name", ""))
+    return redirect(url_for("kit.piece", gear_id=number))
 
 
 @pages.get("/kit/<int:gear_id>")
 def piece(gear_id: int) -> str:
     """One piece of gear."""
-    return _piece("kit/piece.html", kit.open_piece(wiring().store, gear_id))
+    return _piece("kit/piece.html", kit.open_gear(wiring().store, gear_id))
 
 
-def _piece(template: str, piece: Piece, **more: object) -> str:
+def _piece(template: str, piece: KeptItem, **more: object) -> str:
     store = wiring().store
-    lights = [one.name for one in kit.all_gear(store) if one.kind == "light"]
+    reading()
+    lights = [item.name for item in kit.all_gear(store) if kit.kind_of(item) == "light"]
     return render_template(
         template,
+        fields=Fields(piece.document, piece.entries, piece.pending),
         piece=piece,
-        kinds=KINDS,
-        sheets=sheets_for(piece.kind),
+        kinds=GEAR_KINDS,
+        sheets=measuring.sheets_of(piece),
         kept=measuring.kept_sheets(store, piece),
         replaced=measuring.replaced(piece),
         lights=[name for name in lights if name not in measuring.lights_measured(piece)],
@@ -85,7 +85,7 @@ def _piece(template: str, piece: Piece, **more: object) -> str:
     )
 
 
-def _answer(piece: Piece, key: str = "", text: str = "") -> ResponseReturnValue:
+def _answer(piece: KeptItem, key: str = "", text: str = "") -> ResponseReturnValue:
     """The piece anew, or its page where there is no script."""
     if wants_part():
         return _piece("kit/_piece.html", piece, taken={key: text})
@@ -102,18 +102,6 @@ def figure(gear_id: int, key: str) -> ResponseReturnValue:
     return _answer(piece, key, text)
 
 
-@pages.post("/kit/<int:gear_id>/undo")
-def undo(gear_id: int) -> ResponseReturnValue:
-    """Take the last step back."""
-    return _answer(kit.move(wiring().store, wiring().clock, gear_id, -1))
-
-
-@pages.post("/kit/<int:gear_id>/redo")
-def redo(gear_id: int) -> ResponseReturnValue:
-    """Do again what was taken back."""
-    return _answer(kit.move(wiring().store, wiring().clock, gear_id, 1))
-
-
 @pages.post("/kit/<int:gear_id>/reflectors")
 def add_reflector(gear_id: int) -> ResponseReturnValue:
     """One more reflector or zoom position."""
@@ -127,10 +115,10 @@ def add_loss(gear_id: int) -> ResponseReturnValue:
     return _answer(kit.add_loss(wiring().store, wiring().clock, gear_id, light))
 
 
-@pages.post("/kit/<int:gear_id>/<any(reflectors, losses):rows>/<int:at>/remove")
-def remove_row(gear_id: int, rows: str, at: int) -> ResponseReturnValue:
+@pages.post("/kit/<int:gear_id>/<any(reflectors, losses):rows>/<int:index>/remove")
+def remove_row(gear_id: int, rows: str, index: int) -> ResponseReturnValue:
     """One reflector or one light's loss less."""
-    return _answer(kit.remove_row(wiring().store, wiring().clock, gear_id, rows, at))
+    return _answer(kit.remove_row(wiring().store, wiring().clock, gear_id, rows, index))
 
 
 @pages.post("/kit/<int:gear_id>/take-back")
@@ -140,27 +128,13 @@ def take_back(gear_id: int) -> ResponseReturnValue:
     return _answer(kit.take_back(wiring().store, wiring().clock, gear_id, path))
 
 
-@pages.post("/kit/<int:gear_id>/remove")
-def remove(gear_id: int) -> ResponseReturnValue:
-    """Lay a piece aside; the list offers it back."""
-    wiring().store.gear.remove(gear_id, wiring().clock())
-    return redirect(url_for("kit.page"), 303)
-
-
-@pages.post("/kit/<int:gear_id>/bring-back")
-def bring_back(gear_id: int) -> ResponseReturnValue:
-    """Bring back what was laid aside."""
-    wiring().store.gear.bring_back(gear_id, wiring().clock())
-    return redirect(url_for("kit.piece", gear_id=gear_id), 303)
-
-
 # ---- measuring ----
 
 
 @pages.get("/kit/<int:gear_id>/measure/<key>")
 def sheet(gear_id: int, key: str) -> str:
     """A measuring sheet, empty."""
-    piece = kit.open_piece(wiring().store, gear_id)
+    piece = kit.open_gear(wiring().store, gear_id)
     return _sheet(piece, measuring.fresh(piece, key))
 
 
@@ -168,7 +142,7 @@ def sheet(gear_id: int, key: str) -> str:
 def work_out(gear_id: int, key: str) -> ResponseReturnValue:
     """What the readings say; kept for good, and taken as the gear's figures where that was pressed."""
     wired = wiring()
-    piece = kit.open_piece(wired.store, gear_id)
+    piece = kit.open_gear(wired.store, gear_id)
     filled = _filled(piece, key)
     act = request.form.get("act", "")
     if act == "simulate":
@@ -183,7 +157,7 @@ def work_out(gear_id: int, key: str) -> ResponseReturnValue:
     return _sheet(piece, filled)
 
 
-def _filled(piece: Piece, key: str) -> Filled:
+def _filled(piece: KeptItem, key: str) -> Filled:
     """The sheet as it was filled in; what it does not ask stays as it is known."""
     blank = measuring.fresh(piece, key)
     given = request.form
@@ -201,8 +175,9 @@ def _filled(piece: Piece, key: str) -> Filled:
     )
 
 
-def _sheet(piece: Piece, filled: Filled) -> str:
-    lights = [one.name for one in kit.all_gear(wiring().store) if one.kind == "light"]
+def _sheet(piece: KeptItem, filled: Filled) -> str:
+    reading()
+    lights = [item.name for item in kit.all_gear(wiring().store) if kit.kind_of(item) == "light"]
     return render_template(
         "kit/sheet.html",
         piece=piece,
@@ -231,26 +206,33 @@ def readings() -> Response:
     return file("noggin", "readings.csv", readings_csv.readings_csv(wiring().store), "text/csv")
 
 
-@pages.get("/kit/import")
-def bring_in_page() -> str:
-    """Where a kit document or a CSV of readings is given."""
-    return render_template("kit/import.html", faults=[], pasted="")
+def _take(raw: bytes) -> ResponseReturnValue:
+    """A kit document or readings, and what they brought."""
+    taken = take_kit(wiring().store, wiring().clock, raw)
+    if isinstance(taken, int):
+        return render_template("kit/read.html", new=taken)
+    return render_template("forms/brought.html", brought=taken, what="the kit", url=url_for("kit.page"))
 
 
-@pages.post("/kit/import")
-def bring_in() -> ResponseReturnValue:
-    """A kit document (JSON) or readings (CSV), by file or by paste; what is wrong stands beside it."""
-    wired = wiring()
-    pasted = request.form.get("document", "")
-    given = request.files.get("file")
-    raw = given.read() if given and given.filename else pasted.encode()
-    brought, new = None, 0
-    try:
-        if raw.lstrip().startswith(b"{") or not raw.strip():
-            brought = kit_document.import_kit(wired.store, wired.clock, read_object(raw))
-        else:
-            new = readings_csv.read_readings_csv(wired.store, raw.decode(errors="replace"))
-    except BadDocument as bad:
-        kept = pasted or raw[:20_000].decode(errors="replace")
-        return render_template("kit/import.html", faults=[str(one) for one in bad.faults], pasted=kept), 422
-    return render_template("kit/brought.html", brought=brought, new=new)
+add_import(
+    pages,
+    "/kit",
+    Import(
+        "Import a kit or readings",
+        "A kit document (noggin-kit, JSON) adds gear and bags, and changes those of the same name; each change can"
+        " be undone. A CSV of readings, with columns gear, sheet and reading at least, adds measurements to gear in"
+        " the kit. They are kept, and become figures only when you say so.",
+        ".json,.csv,application/json,text/csv",
+        "Import it",
+        _take,
+    ),
+)
+add_acts(
+    pages,
+    kit.GEAR,
+    "/kit",
+    "gear_id",
+    lambda gear_id: _answer(kit.open_gear(wiring().store, gear_id)),
+    one="kit.piece",
+    listing="kit.page",
+)

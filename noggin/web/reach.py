@@ -23,7 +23,7 @@ def page() -> str:
     return render_template(
         template,
         reach=found,
-        setups=[(kept.id, kept.document["name"]) for kept in store.setups.all()],
+        setups=setups.recent(store, setup_id),
         bags=[bag.name for bag in bags.all_bags(store)],
         asked=use.ASKED,
         bag=request.args.get("bag", found.opened.document.get("bag", "")),

@@ -7,7 +7,7 @@ from typing import Any
 import waitress
 from flask import Flask
 
-from noggin.core.errors import NogginError
+from noggin.services.errors import NogginError
 
 THREADS = 8
 """Enough for a browser that asks for a page's files all at once."""
@@ -29,6 +29,6 @@ def listen(app: Flask, host: str, port: int) -> Any:
         listener.close()
         if error.errno != errno.EADDRINUSE:
             raise
-        problem = f"Port {port} is taken by another program. Choose another: make demo PORT={port + 1}"
+        problem = f"Port {port} is in use. Choose another: make demo PORT={port + 1}"
         raise PortTaken(problem) from None
     return waitress.create_server(app, sockets=[listener], threads=THREADS)

@@ -3,10 +3,14 @@
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.core.wording import UNITS
+from noggin.services import kept
 from noggin.services import setups as services
 from noggin.services.demo import load_demo_once
-from noggin.web.wiring import UNIT_COOKIE, wiring
+from noggin.services.files import take_setup
+from noggin.services.results import listed
+from noggin.services.words import UNITS
+from noggin.web.imports import Import, add_import
+from noggin.web.wiring import UNIT_COOKIE, wants_part, wiring
 
 pages = Blueprint("setups", __name__)
 
@@ -22,11 +26,20 @@ def start() -> ResponseReturnValue:
 
 @pages.get("/setups")
 def listing() -> str:
-    """Every set-up with what is advised for it."""
-    opened = services.all_setups(wiring().store)
-    example = None if opened else services.example()
-    removed = services.removed_setups(wiring().store)
-    return render_template("setups/page.html", opened=opened, example=example, removed=removed)
+    """A page of the list, the one worked on last first; of those whose name holds `find`."""
+    store, find = wiring().store, request.args.get("find", "").strip()
+    rows, more = listed(store, max(request.args.get("from", 0, type=int), 0), find)
+    if wants_part():
+        return render_template("setups/_rows.html", rows=rows, more=more, find=find)
+    empty = not rows and not find
+    return render_template(
+        "setups/page.html",
+        rows=rows,
+        more=more,
+        find=find,
+        example=services.example() if empty else None,
+        archived=kept.archived(store, services.SETUPS),
+    )
 
 
 @pages.post("/setups")
@@ -42,20 +55,6 @@ def copy(setup_id: int) -> ResponseReturnValue:
     """A copy, opened on the Bench."""
     copied = services.copy_setup(wiring().store, wiring().clock, setup_id)
     return redirect(url_for("bench.page", setup_id=copied), 303)
-
-
-@pages.post("/setups/<int:setup_id>/remove")
-def remove(setup_id: int) -> ResponseReturnValue:
-    """Lay a set-up aside; the list offers it back."""
-    services.remove_setup(wiring().store, wiring().clock, setup_id)
-    return redirect(url_for("setups.listing"), 303)
-
-
-@pages.post("/setups/<int:setup_id>/bring-back")
-def bring_back(setup_id: int) -> ResponseReturnValue:
-    """Bring back what was laid aside, opened on the Bench."""
-    services.bring_back(wiring().store, wiring().clock, setup_id)
-    return redirect(url_for("bench.page", setup_id=setup_id), 303)
 
 
 @pages.post("/demo")
@@ -82,3 +81,25 @@ def unit() -> ResponseReturnValue:
 def favicon() -> ResponseReturnValue:
     """Browsers ask here without being told."""
     return redirect(url_for("static", filename="favicon.svg"))
+
+
+def _take(raw: bytes) -> ResponseReturnValue:
+    """A set-up document as a new set-up; a plan document as a page to read."""
+    taken = take_setup(wiring().store, wiring().clock, raw)
+    if isinstance(taken, int):
+        return redirect(url_for("bench.page", setup_id=taken), 303)
+    return render_template("setups/plan.html", plan=taken)
+
+
+add_import(
+    pages,
+    "/setups",
+    Import(
+        "Open a document",
+        "A set-up document (noggin-setup, JSON), as a file or pasted, becomes a new set-up. A plan document"
+        " (noggin-plan) is shown to read.",
+        ".json,application/json",
+        "Open it",
+        _take,
+    ),
+)

@@ -5,47 +5,52 @@ import json
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.core.errors import NogginError, Refused
-from noggin.core.spot import ZONES
-from noggin.documents.faults import BadDocument
-from noggin.documents.fields import zones
-from noggin.documents.reading import read_object
-from noggin.documents.shoot_entries import SHOOT_ENTRIES
-from noggin.documents.waypoints import read_waypoint
-from noggin.services import bags, on_days, shoots
-from noggin.services.looking import LEASTS, RUNGS, look_at
-from noggin.services.shoot_document import import_shoot, shoot_calendar, shoot_document, shoot_table
-from noggin.services.shoots import Day
-from noggin.web.wiring import file, steps, wants_part, wiring
+from noggin.services import bags, kept, placements, setups, shoots
+from noggin.services.errors import BadDocument, Mistyped, NogginError, Refused
+from noggin.services.files import take_shoot
+from noggin.services.shoot_document import shoot_calendar, shoot_document, shoot_table
+from noggin.services.shoots import ShootDay
+from noggin.services.slot_detail import LEAST_RESERVES, RUNGS, slot_detail
+from noggin.services.words import DAY_ZONES, SHOOT_ENTRIES, zones
+from noggin.web.acts import add_acts
+from noggin.web.fields import Fields
+from noggin.web.imports import Import, add_import
+from noggin.web.wiring import file, reading, steps, wants_part, wiring
 
 pages = Blueprint("shoots", __name__)
 
 
 @pages.get("/shoots")
 def listing() -> str:
-    """Every shoot by its date."""
+    """A page of the list, the one worked on last first; of those whose name holds `find`."""
+    if wants_part():
+        rows, more, find = _rows()
+        return render_template("shoots/_rows.html", rows=rows, more=more, find=find)
     return _listing({}, {})
 
 
+def _rows() -> tuple[tuple[shoots.ListedShoot, ...], int | None, str]:
+    find = request.args.get("find", "").strip()
+    offset = max(request.args.get("from", 0, type=int), 0)
+    return *shoots.listed_shoots(wiring().store, offset, find), find
+
+
 def _listing(typed: dict[str, str], problems: dict[str, str]) -> str:
+    reading()
     store = wiring().store
-    found = shoots.all_shoots(store, wiring().clock)
+    rows, more, find = _rows()
     if not typed:
-        last = found[-1] if found else None
-        typed = {
-            "date": wiring().clock().date().isoformat(),
-            "place": SHOOT_ENTRIES["place"].text(last.piece.document) if last else "",
-            "tz": last.shoot.place.tz if last else "",
-        }
-    removed = [(kept.id, kept.document["name"]) for kept in store.shoots.removed()]
+        typed = {"date": wiring().clock().date().isoformat(), **shoots.last_place(store)}
     return render_template(
         "shoots/page.html",
-        days=found,
+        rows=rows,
+        more=more,
+        find=find,
         typed=typed,
         problems=problems,
         asked=[SHOOT_ENTRIES[key] for key in shoots.NEW],
         zones=zones(),
-        removed=removed,
+        archived=kept.archived(store, shoots.SHOOTS),
     )
 
 
@@ -55,7 +60,7 @@ def create() -> ResponseReturnValue:
     typed = {key: request.form.get(key, "") for key in shoots.NEW}
     try:
         number = shoots.new_shoot(wiring().store, wiring().clock, typed)
-    except shoots.Mistyped as mistyped:
+    except Mistyped as mistyped:
         return _listing(typed, dict(mistyped.problems)), 422
     return redirect(url_for("shoots.shoot", shoot_id=number), 303)
 
@@ -67,34 +72,36 @@ def shoot(shoot_id: int) -> str:
     return _page(template, shoots.open_shoot(wiring().store, wiring().clock, shoot_id))
 
 
-def _page(template: str, day: Day, **more: object) -> str:
+def _page(template: str, day: ShootDay, **more: object) -> str:
+    reading()
     store = wiring().store
-    look = look_at(
+    look = slot_detail(
         day,
         request.values.get("look", type=int),
         request.values.get("least", ""),
         request.values.get("rungs", ""),
     )
-    taken = {one.at for one in day.placed if one.slot}
+    there = {placed.index for placed in day.placed if placed.slot}
     return render_template(
         template,
         day=day,
+        fields=Fields(day.item.document, day.item.entries, day.item.pending),
         look=look,
-        leasts=LEASTS,
+        leasts=LEAST_RESERVES,
         rungs=RUNGS,
-        reading_zones=ZONES,
-        others=[(kept.id, kept.document["name"]) for kept in store.setups.all()],
+        reading_zones=DAY_ZONES,
+        others=setups.recent(store),
         bag_names=[bag.name for bag in bags.all_bags(store)],
         zones=zones() if template == "shoots/shoot.html" else (),
-        gone=[one for one in day.placed if one.at not in taken],
+        gone=[placed for placed in day.placed if placed.index not in there],
         **more,
     )
 
 
-def _answer(day: Day, key: str = "", text: str = "") -> ResponseReturnValue:
+def _answer(day: ShootDay, key: str = "", text: str = "") -> ResponseReturnValue:
     if wants_part():
         return _page("shoots/_day.html", day, taken={key: text})
-    if day.piece.pending:
+    if day.item.pending:
         return _page("shoots/shoot.html", day), 422
     look, least, rungs = (request.values.get(name) or None for name in ("look", "least", "rungs"))
     return redirect(url_for("shoots.shoot", shoot_id=day.id, look=look, least=least, rungs=rungs), 303)
@@ -111,18 +118,6 @@ def figure(shoot_id: int, key: str) -> ResponseReturnValue:
     return _answer(shoots.enter_shoot(store, clock, shoot_id, key, text), key, text)
 
 
-@pages.post("/shoots/<int:shoot_id>/undo")
-def undo(shoot_id: int) -> ResponseReturnValue:
-    """Take the last step back."""
-    return _answer(shoots.move(wiring().store, wiring().clock, shoot_id, -1))
-
-
-@pages.post("/shoots/<int:shoot_id>/redo")
-def redo(shoot_id: int) -> ResponseReturnValue:
-    """Do again what was taken back."""
-    return _answer(shoots.move(wiring().store, wiring().clock, shoot_id, 1))
-
-
 @pages.post("/shoots/<int:shoot_id>/setups")
 def add(shoot_id: int) -> ResponseReturnValue:
     """A set-up on the day."""
@@ -130,23 +125,23 @@ def add(shoot_id: int) -> ResponseReturnValue:
     return _answer(shoots.add_slot(wiring().store, wiring().clock, shoot_id, number))
 
 
-@pages.post("/shoots/<int:shoot_id>/setups/<int:at>/remove")
-def take_off(shoot_id: int, at: int) -> ResponseReturnValue:
+@pages.post("/shoots/<int:shoot_id>/setups/<int:index>/remove")
+def take_off(shoot_id: int, index: int) -> ResponseReturnValue:
     """A set-up off the day."""
-    return _answer(shoots.remove_slot(wiring().store, wiring().clock, shoot_id, at))
+    return _answer(shoots.remove_slot(wiring().store, wiring().clock, shoot_id, index))
 
 
-@pages.post("/shoots/<int:shoot_id>/setups/<int:at>/best")
-def best(shoot_id: int, at: int) -> ResponseReturnValue:
+@pages.post("/shoots/<int:shoot_id>/setups/<int:index>/best")
+def best(shoot_id: int, index: int) -> ResponseReturnValue:
     """A set-up to where its way holds with as much in reserve as is asked for."""
     store, clock = wiring().store, wiring().clock
-    look = look_at(
-        shoots.open_shoot(store, wiring().clock, shoot_id), at, request.values.get("least", ""), ""
+    look = slot_detail(
+        shoots.open_shoot(store, clock, shoot_id), index, request.values.get("least", ""), ""
     )
-    if look is None or look.placed.at != at:
-        raise Refused("setups", "that set-up does not stand on this day any more")
-    least = LEASTS[look.least][0]
-    return _answer(on_days.move_to_best(store, clock, shoot_id, at, look.way.way, least))
+    if look is None or look.placed.index != index:
+        raise Refused("setups", "that set-up is no longer on this day")
+    least, _ = LEAST_RESERVES[look.least]
+    return _answer(placements.move_to_best(store, clock, shoot_id, index, look.way.method, least))
 
 
 @pages.post("/shoots/<int:shoot_id>/readings")
@@ -168,37 +163,22 @@ def read(shoot_id: int) -> ResponseReturnValue:
     return _answer(day)
 
 
-@pages.post("/shoots/<int:shoot_id>/readings/<int:at>/remove")
-def take_out(shoot_id: int, at: int) -> ResponseReturnValue:
+@pages.post("/shoots/<int:shoot_id>/readings/<int:index>/remove")
+def take_out(shoot_id: int, index: int) -> ResponseReturnValue:
     """One reading less."""
-    return _answer(shoots.remove_reading(wiring().store, wiring().clock, shoot_id, at))
+    return _answer(shoots.remove_reading(wiring().store, wiring().clock, shoot_id, index))
 
 
 @pages.post("/shoots/<int:shoot_id>/place")
 def place(shoot_id: int) -> ResponseReturnValue:
     """The place of a GPX or GeoJSON file."""
     given = request.files.get("file")
-    store = wiring().store
+    store, clock = wiring().store, wiring().clock
     try:
-        found = read_waypoint(given.read() if given else b"")
+        return _answer(shoots.take_place(store, clock, shoot_id, given.read() if given else b""))
     except BadDocument as bad:
-        day = shoots.open_shoot(store, wiring().clock, shoot_id)
+        day = shoots.open_shoot(store, clock, shoot_id)
         return _page("shoots/shoot.html", day, place_problem=str(bad.faults[0])), 422
-    return _answer(shoots.take_place(store, wiring().clock, shoot_id, found))
-
-
-@pages.post("/shoots/<int:shoot_id>/remove")
-def remove(shoot_id: int) -> ResponseReturnValue:
-    """Lay a shoot aside; the list offers it back."""
-    wiring().store.shoots.remove(shoot_id, wiring().clock())
-    return redirect(url_for("shoots.listing"), 303)
-
-
-@pages.post("/shoots/<int:shoot_id>/bring-back")
-def bring_back(shoot_id: int) -> ResponseReturnValue:
-    """Bring back a shoot that was laid aside."""
-    wiring().store.shoots.bring_back(shoot_id, wiring().clock())
-    return redirect(url_for("shoots.shoot", shoot_id=shoot_id), 303)
 
 
 @pages.get("/shoots/<int:shoot_id>/shoot.json")
@@ -225,22 +205,31 @@ def table(shoot_id: int) -> Response:
     return file(day.name, "light.csv", shoot_table(day), "text/csv")
 
 
-@pages.get("/shoots/import")
-def bring_in_page() -> str:
-    """Where a shoot document is given."""
-    return render_template("shoots/import.html", faults=[], pasted="")
+def _take(raw: bytes) -> ResponseReturnValue:
+    """A shoot document as a new shoot with its set-ups, and what that brought."""
+    number, brought = take_shoot(wiring().store, wiring().clock, raw)
+    url = url_for("shoots.shoot", shoot_id=number)
+    return render_template("forms/brought.html", brought=brought, what="the day", url=url)
 
 
-@pages.post("/shoots/import")
-def bring_in() -> ResponseReturnValue:
-    """A shoot document, by file or by paste, as a new shoot with its set-ups."""
-    pasted = request.form.get("document", "")
-    given = request.files.get("file")
-    raw = given.read() if given and given.filename else pasted.encode()
-    try:
-        number = import_shoot(wiring().store, wiring().clock, read_object(raw))
-    except BadDocument as bad:
-        kept = pasted or raw[:20_000].decode(errors="replace")
-        page = render_template("shoots/import.html", faults=[str(one) for one in bad.faults], pasted=kept)
-        return page, 422
-    return redirect(url_for("shoots.shoot", shoot_id=number), 303)
+add_import(
+    pages,
+    "/shoots",
+    Import(
+        "Open a shoot document",
+        "A shoot document (noggin-shoot, JSON), as a file or pasted, becomes a new shoot. Set-ups that you already"
+        " have, figure for figure, are used; the others are added.",
+        ".json,application/json",
+        "Open it",
+        _take,
+    ),
+)
+add_acts(
+    pages,
+    shoots.SHOOTS,
+    "/shoots",
+    "shoot_id",
+    lambda shoot_id: _answer(shoots.open_shoot(wiring().store, wiring().clock, shoot_id)),
+    one="shoots.shoot",
+    listing="shoots.listing",
+)

@@ -7,9 +7,9 @@ from typing import cast
 
 from flask import Flask, Response, abort, current_app, g, request
 
-from noggin.core.wording import distances_in
 from noggin.services.clock import Clock
-from noggin.store.kept import Store
+from noggin.services.opening import Store
+from noggin.services.words import distances_in
 
 
 @dataclass(frozen=True)
@@ -64,3 +64,37 @@ def in_readers_unit(app: Flask) -> None:
         unit = g.pop("unit", None)
         if unit:
             unit.close()
+
+
+def in_one_moment(app: Flask) -> None:
+    """What a page reads is of one moment of the store: one transaction for each request that changes nothing."""
+
+    @app.before_request
+    def begin() -> None:
+        g.moment = ExitStack()
+        if request.method in ("GET", "HEAD") and request.endpoint != "static":
+            g.moment.enter_context(wiring().store.reading())
+
+    @app.teardown_request
+    def end(_: BaseException | None) -> None:
+        moment = g.pop("moment", None)
+        if moment:
+            moment.close()
+
+
+def reading() -> None:
+    """From here to the end of the request everything is read in one transaction; for the answer to a change."""
+    if request.method not in ("GET", "HEAD"):
+        g.moment.enter_context(wiring().store.reading())
+
+
+def given_bytes() -> tuple[bytes, str]:
+    """A document given by file or by paste, and what of it is shown again beside what is wrong with it."""
+    pasted = request.form.get("document", "")
+    file = request.files.get("file")
+    raw = file.read() if file and file.filename else pasted.encode()
+    return raw, pasted or raw[:SHOWN_AGAIN].decode(errors="replace")
+
+
+SHOWN_AGAIN = 20_000
+"""Bytes of a refused file that are shown again."""

@@ -5,10 +5,10 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noggin.core import dials, exposure, flash
-from noggin.core.filters import Stack
-from noggin.core.lighting import Settings, light_up
-from noggin.core.power import dialled_down
+from noggin.core.physics import dials, exposure, flash
+from noggin.core.physics.filters import Stack
+from noggin.core.physics.power import dialled_down
+from noggin.core.planning.lighting import Settings, light_up
 from tests.support import noon
 
 LEVELS = st.floats(-20, 20)

@@ -9,11 +9,11 @@ from typing import Any
 
 from noggin.demo import demo_kit
 from noggin.documents.faults import BadDocument, path_of
-from noggin.documents.gear import KINDS
-from noggin.documents.gear_classes import GEAR_CLASSES, gear_by_class
-from noggin.documents.gear_entries import gear_entries
-from noggin.documents.gear_words import summary
+from noggin.documents.gear import GEAR_KINDS
 from noggin.documents.kit import gear_of, normal_gear, read_kit
+from noggin.forms.gear_classes import GEAR_CLASSES, gear_by_class
+from noggin.forms.gear_entries import gear_entries
+from noggin.forms.gear_summary import summary
 from tests.documents.test_mutated import SPOILERS, leaves, put
 
 
@@ -34,7 +34,7 @@ class Kit(unittest.TestCase):
 
     def test_the_demo_kit_has_every_kind_and_comes_out_as_it_went_in(self) -> None:
         document = read_kit(demo_kit())
-        self.assertEqual({owned.item.kind for owned in document.gear}, set(KINDS))
+        self.assertEqual({owned.item.kind for owned in document.gear}, set(GEAR_KINDS))
         for owned, raw in zip(document.gear, demo_kit()["gear"], strict=True):
             self.assertEqual(normal_gear(raw["item"]), raw["item"])
             self.assertEqual(owned.item.name, raw["item"]["name"])

@@ -8,11 +8,11 @@ from typing import Any
 
 from hypothesis import given
 
-from noggin.core.remedies import remedies
-from noggin.core.setup import SetUp
-from noggin.core.ways import plan
+from noggin.core.advice.remedies import remedies
+from noggin.core.planning.plan import plan
+from noggin.core.setup.setup import SetUp
 from noggin.documents.plan import plan_document
-from tests.core import reference
+from tests.core.planning import reference
 from tests.support import noon, setups
 
 SHAPE = {

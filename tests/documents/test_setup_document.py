@@ -7,10 +7,10 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noggin.core.light import Trusted
-from noggin.core.setup import SetUp
+from noggin.core.setup.light import LightUncertainty
+from noggin.core.setup.setup import SetUp
 from noggin.documents.faults import BadDocument
-from noggin.documents.reading import read_object
+from noggin.documents.json_input import read_object
 from noggin.documents.setup import normal, setup_of
 from tests.support import MOMENT, NOON, document_of, noon, noon_with, raw, setups
 
@@ -50,8 +50,8 @@ class SetUpDocument(unittest.TestCase):
     def test_figures_are_trusted_by_where_they_come_from_or_by_a_number(self) -> None:
         found = {"gn_m": "measured", "loss": 0.5, "hss_toll": "class"}
         light = setup_of(noon_with("lights.0.uncertainty", found)).key
-        self.assertEqual(light.trusted, Trusted(0.3, 0.5, 0.8))
-        self.assertEqual(setup_of(NOON).key.trusted, Trusted(1.0, 0.8, 0.7))
+        self.assertEqual(light.uncertainty, LightUncertainty(0.3, 0.5, 0.8))
+        self.assertEqual(setup_of(NOON).key.uncertainty, LightUncertainty(1.0, 0.8, 0.7))
 
     def test_a_time_with_or_without_its_offset(self) -> None:
         place = {"lat": 42.46, "lon": 0.71, "tz": "Europe/Madrid"}

@@ -17,8 +17,8 @@ from noggin.documents.faults import BadDocument, path_of
 from noggin.documents.fields import is_zone, zones
 from noggin.documents.setup import validated
 from noggin.documents.shoot import kept_shoot, local, normal_shoot, read_shoot, written_shoot
-from noggin.documents.shoot_entries import shoot_entries
 from noggin.documents.waypoints import Waypoint, read_waypoint
+from noggin.forms.shoot_entries import shoot_entries
 from tests.documents.test_mutated import SPOILERS, leaves, put
 
 

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 
 from noggin.store.engine import StoreTooNew
-from noggin.store.kept import STEPS_KEPT, Kept, NoSuchStep, NotKept, Step, Store
+from noggin.store.repository import STEPS_KEPT, HistoryStep, KeptDocument, NoSuchStep, NotKept, Store
 from tests.support import DATA, NOON, NOW
 
 
@@ -83,7 +83,7 @@ class Keeping(StoreCase):
         store = self.open()
         kept = store.setups.add(NOON, NOW)
 
-        def fail(_: Kept) -> tuple[Mapping[str, Any], Mapping[str, str]]:
+        def fail(_: KeptDocument) -> tuple[Mapping[str, Any], Mapping[str, str]]:
             raise IntegrityError("in the middle", None, ValueError())
 
         with self.assertRaises(IntegrityError):
@@ -130,7 +130,7 @@ class Shelves(StoreCase):
         store = self.open()
         gear = store.gear.add({"gn": 60}, NOW)
         first = store.measurements.add(gear.id, {"readings": "2 m, 1/1, f/28"})
-        store.gear.change(gear.id, lambda _: ({"gn": 56}, {}), NOW, Step("measured"))
+        store.gear.change(gear.id, lambda _: ({"gn": 56}, {}), NOW, HistoryStep("measured"))
         store.gear.move(gear.id, -1, NOW)
         store.gear.remove(gear.id, NOW)
         self.assertEqual(store.measurements.of(gear.id), ((first, {"readings": "2 m, 1/1, f/28"}),))
@@ -142,7 +142,7 @@ class Steps(StoreCase):
         kept = store.setups.add({"count": 0}, NOW)
         for count in range(1, STEPS_KEPT + 11):
             store.setups.change(
-                kept.id, lambda _, count=count: ({"count": count}, {}), NOW, Step(str(count))
+                kept.id, lambda _, count=count: ({"count": count}, {}), NOW, HistoryStep(str(count))
             )
         self.assertEqual(self.sql("SELECT count(*) FROM step"), [(STEPS_KEPT,)])
         for _ in range(STEPS_KEPT - 1):
@@ -179,15 +179,15 @@ class File(StoreCase):
         self.assertEqual(kept.document["name"], "Kept by the first version")
         store = self.open()
         self.assertIsNone(store.setups.get(kept.id).undo)
-        store.setups.change(kept.id, lambda _: (NOON, {}), NOW, Step("another name"))
+        store.setups.change(kept.id, lambda _: (NOON, {}), NOW, HistoryStep("another name"))
         back = store.setups.move(kept.id, -1, NOW)
-        self.assertEqual((back.document, back.redo), (kept.document, Step("another name")))
+        self.assertEqual((back.document, back.redo), (kept.document, HistoryStep("another name")))
 
     def test_a_file_of_the_second_version_keeps_its_steps(self) -> None:
         shutil.copy(DATA / "store-0002.sqlite3", self.path)
         store = self.open()
         (kept,) = store.setups.all()
-        self.assertEqual(store.setups.get(kept.id).undo, Step("Called"))
+        self.assertEqual(store.setups.get(kept.id).undo, HistoryStep("Called"))
         back = store.setups.move(kept.id, -1, NOW)
         self.assertEqual(back.document["name"], "Kept by the second version")
         self.assertEqual(store.gear.all(), ())

@@ -9,13 +9,13 @@ from html import unescape
 from math import log2
 from xml.etree import ElementTree
 
-from noggin.core.board import ROWS
-from noggin.core.plan import METHODS
-from noggin.core.why import CHAINS
+from noggin.core.advice.derivations import CHAINS
+from noggin.core.advice.way_table import ROWS
+from noggin.core.planning.methods import METHODS
 from noggin.demo import demo_documents
 from noggin.documents.setup import normal, setup_of
 from noggin.services import setups as services
-from noggin.services.setups import Opened
+from noggin.services.setups import OpenSetUp
 from tests.support import NOON, NOW, AppCase, raw
 
 PART = {"HX-Request": "true"}
@@ -33,10 +33,10 @@ class Acts(AppCase):
         self.now += timedelta(seconds=10)
         return self.now
 
-    def enter(self, key: str, text: str) -> Opened:
+    def enter(self, key: str, text: str) -> OpenSetUp:
         return services.enter(self.wiring.store, self.clock, self.id, key, text)
 
-    def opened(self) -> Opened:
+    def opened(self) -> OpenSetUp:
         return services.open_setup(self.wiring.store, self.id)
 
     def post(self, path: str, **data: object) -> str:
@@ -198,7 +198,7 @@ class Picture(Acts):
                 self.enter("ev_background", text)
                 scene = self.opened().setup.scene
                 self.assertAlmostEqual(scene.background, level, delta=0.01)
-                self.assertEqual(scene.background_pm, plus_minus)
+                self.assertEqual(scene.background_uncertainty, plus_minus)
 
     def test_each_zone_says_whether_it_was_measured(self) -> None:
         self.enter("ev_sky", "full sun")
@@ -220,7 +220,7 @@ class Picture(Acts):
         # (IES RP-21), EV log2(100·15900/330) = 12.2. The background is half and half.
         self.assertAlmostEqual(scene.subject, 11.3, delta=0.3)
         self.assertAlmostEqual(scene.background, log2((2**11.3 + 2**12.2) / 2), delta=0.3)
-        self.assertEqual(scene.background_pm, 1.0)
+        self.assertEqual(scene.background_uncertainty, 1.0)
 
     def test_what_belongs_to_a_place_waits_for_one(self) -> None:
         self.assertIn("needs a place", self.enter("facing", "200").pending["facing"].problem)

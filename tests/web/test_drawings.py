@@ -11,12 +11,13 @@ from zoneinfo import ZoneInfo
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noggin.core.course import HOLDS, Slot, Stand, course
-from noggin.core.daylight import Moment, Place, Sun
-from noggin.core.optics import Focus
-from noggin.core.setup import SetUp
-from noggin.core.tones import CLIP, tone
-from noggin.core.ways import plan
+from noggin.core.daylight.place import Moment, Place
+from noggin.core.daylight.sun import Sun
+from noggin.core.physics.optics import Focus
+from noggin.core.physics.tones import CLIP, tone
+from noggin.core.planning.plan import plan
+from noggin.core.setup.setup import SetUp
+from noggin.core.shoot.timeline import HOLDS, Placement, Slot, timeline
 from noggin.web.drawings import (
     above,
     axis_of,
@@ -180,13 +181,13 @@ class Days(unittest.TestCase):
         place = Place(42.46, 0.71)
         start = datetime(2027, 6, 19, hour, 0, tzinfo=ZONE)
         setup = noon(moment=Moment(place, start), **changes)
-        return Slot(Stand(setup, place, DAY, ZONE), start, minutes)
+        return Slot(Placement(setup, place, DAY, ZONE), start, minutes)
 
     def test_blocks_stand_at_their_times(self) -> None:
         axis = axis_of(SPAN)
         self.assertEqual((axis.begins, axis.minutes), (270, 1110))
         slot = self.slot(13, 37)
-        drawn = track(axis, slot, course(slot.stand, "nd", *SPAN))
+        drawn = track(axis, slot, timeline(slot.placement, "nd", *SPAN))
         self.assertAlmostEqual(drawn.block_x, 1000 * (13 * 60 - 270) / 1110)
         self.assertAlmostEqual(drawn.block_width, 1000 * 37 / 1110)
 
@@ -198,7 +199,7 @@ class Days(unittest.TestCase):
 
     def test_a_track_is_cut_where_its_state_changes_and_its_height_is_the_reserve(self) -> None:
         axis, slot = axis_of(SPAN), self.slot(13, 20)
-        line = course(slot.stand, "nd", *SPAN)
+        line = timeline(slot.placement, "nd", *SPAN)
         drawn = track(axis, slot, line)
         self.assertAlmostEqual(sum(piece.width for piece in drawn.pieces), 1000)
         for before, after in pairwise(drawn.pieces):

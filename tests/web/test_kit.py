@@ -7,7 +7,7 @@ import re
 from html import unescape
 from random import Random
 
-from noggin.core.sheets import SHEETS, sheets_for
+from noggin.core.gear.sheets import SHEETS, sheets_for
 from noggin.demo import demo_kit
 from noggin.documents.kit import read_kit
 from noggin.services import bags, kit, measuring, setups, simulation
@@ -54,7 +54,7 @@ class Gear(KitCase):
             f"/setups/{setup_id}/figures/class-0", data={"text": "kit:The little one:standard reflector"}
         )
         light = setups.open_setup(self.wiring.store, setup_id).setup.key
-        self.assertEqual((light.name, light.gn_m, light.trusted.gn), ("The little one", 48, 0.8))
+        self.assertEqual((light.name, light.gn_m, light.uncertainty.gn), ("The little one", 48, 0.8))
 
     def test_two_of_a_name_are_refused_beside_the_field_and_classes_are_numbered(self) -> None:
         self.add(name="Mine")

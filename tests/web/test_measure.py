@@ -5,7 +5,7 @@ from html import unescape
 from math import log2
 from random import Random
 
-from noggin.core.readings import read_readings
+from noggin.core.gear.parse_readings import read_readings
 from noggin.documents.setup import normal
 from noggin.services import setups as services
 from tests.support import NOON, NOW, AppCase
@@ -34,7 +34,7 @@ class Measuring(AppCase):
         light = opened.setup.key
         self.assertAlmostEqual(light.gn_m, 56, delta=0.2)
         self.assertAlmostEqual(light.hss_toll or 0, 1.02, delta=0.05)
-        self.assertLess(light.trusted.gn, 0.1)
+        self.assertLess(light.uncertainty.gn, 0.1)
         # The readings are never lost: they stay with the light and stand on its sheet again.
         self.assertEqual(opened.document["lights"][0]["readings"].replace("\r\n", "\n"), READINGS)
         self.assertIn("f/19.8", self.client.get(self.url).text)
@@ -57,8 +57,8 @@ class Measuring(AppCase):
         self.client.post(self.url, data={"across": "0", "readings": READINGS, "act": "accept"})
         for key, text in (("gn-0", "70"), ("modifier-0", "umbrella"), ("toll-0", "2")):
             services.enter(self.wiring.store, self.wiring.clock, self.id, key, text)
-        trusted = services.open_setup(self.wiring.store, self.id).setup.key.trusted
-        self.assertEqual((trusted.gn, trusted.loss, trusted.toll), (1.0, 0.8, 0.7))
+        uncertainty = services.open_setup(self.wiring.store, self.id).setup.key.uncertainty
+        self.assertEqual((uncertainty.gn, uncertainty.loss, uncertainty.toll), (1.0, 0.8, 0.7))
 
     def test_what_cannot_be_read_says_so_and_keeps_what_was_written(self) -> None:
         for readings, said in (

@@ -3,18 +3,18 @@
 import json
 import re
 
-from noggin.core import board
-from noggin.core.particulars import particulars
-from noggin.core.plan import Plan
-from noggin.core.remedies import remedies
-from noggin.core.weighing import RULE
+from noggin.core.advice import way_table
+from noggin.core.advice.details import details
+from noggin.core.advice.remedies import remedies
+from noggin.core.planning.ranking import RULE
+from noggin.core.planning.way import Plan
 from noggin.core.wording import signed
 from noggin.demo import demo_documents
 from noggin.documents.plan import plan_document
 from noggin.documents.setup import normal
 from noggin.services import setups as services
 from noggin.services.demo import load_demo_once
-from noggin.services.setups import Opened
+from noggin.services.setups import OpenSetUp
 from noggin.web import create_app
 from noggin.web.server import PortTaken, listen
 from tests.support import NOON, NOW, AppCase
@@ -109,14 +109,14 @@ class Bench(AppCase):
         page = words(self.client.get(self.url).text)
         plan = self.plan()
         for way in plan.ways:
-            figures = board.figures(way)
+            figures = way_table.figures(way)
             for key in ("camera", "filter", "power", "reserve", "focus", "blur", "share"):
                 self.assertIn(figures[key], page)
         document = json.loads(plan_document(plan, remedies(plan)).model_dump_json())
         self.assertEqual([w["way"] for w in document["ways"]], [w.way for w in plan.ways])
         self.assertIn(document["ways"][0]["lights"][0]["power_label"], page)
 
-    def of_demo(self, number: int) -> Opened:
+    def of_demo(self, number: int) -> OpenSetUp:
         """One of the demo's set-ups, kept and opened."""
         document = normal(demo_documents()[number - 1])
         kept = self.wiring.store.setups.add(document, NOW)
@@ -134,7 +134,7 @@ class Bench(AppCase):
     def test_particulars_and_the_rule_of_the_advice_are_shown(self) -> None:
         opened = self.of_demo(3)
         page = words(self.client.get(f"/setups/{opened.id}").text)
-        shown = list(particulars(opened.setup, opened.plan.ways[0]))
+        shown = list(details(opened.setup, opened.plan.ways[0]))
         self.assertIn("movement", [label for label, _ in shown])
         for label, answer in shown:
             self.assertIn(f"{label} {' '.join(answer.split())}", page)

@@ -12,14 +12,15 @@ from zoneinfo import ZoneInfo
 import icalendar
 from sqlalchemy import text
 
-from noggin.core.course import HOLDS, planned, standing
-from noggin.core.daylight import daylight, sun_at
-from noggin.core.plan import METHODS
+from noggin.core.daylight.sky import daylight
+from noggin.core.daylight.sun import sun_at
+from noggin.core.planning.methods import METHODS
+from noggin.core.shoot.timeline import HOLDS, planned, standing
 from noggin.documents.shoot import read_shoot
 from noggin.services import setups, shoots
 from noggin.services.demo import load_demo_once
-from noggin.services.looking import look_at
-from noggin.services.shoots import Day
+from noggin.services.shoots import ShootDay
+from noggin.services.slot_detail import slot_detail
 from tests.documents.test_shoot_document import GEOJSON
 from tests.support import NOON, AppCase
 from tests.web.test_pages import PART
@@ -38,7 +39,7 @@ class ShootCase(AppCase):
         load_demo_once(self.wiring.store, self.wiring.clock)
         self.number = shoots.all_shoots(self.wiring.store, self.wiring.clock)[0].id
 
-    def day(self) -> Day:
+    def day(self) -> ShootDay:
         return shoots.open_shoot(self.wiring.store, self.wiring.clock, self.number)
 
     def get(self, url: str, status: int = 200) -> str:
@@ -119,8 +120,8 @@ class TheDay(ShootCase):
             if found and one.way and one.way.feasible:
                 change = one.slot.start.replace(hour=int(found[1]), minute=int(found[2]))
                 before = change - timedelta(minutes=1)
-                self.assertEqual(standing(one.slot.stand, one.way.way, before).state, HOLDS)
-                self.assertNotEqual(standing(one.slot.stand, one.way.way, change).state, HOLDS)
+                self.assertEqual(standing(one.slot.placement, one.way.way, before).state, HOLDS)
+                self.assertNotEqual(standing(one.slot.placement, one.way.way, change).state, HOLDS)
         self.assertIn("no way holds: 0.9 stops too bright</span>", page)
 
     def test_a_set_up_is_typed_and_stepped_along_the_day(self) -> None:
@@ -197,7 +198,7 @@ class TheDay(ShootCase):
 class Readings(ShootCase):
     def test_a_reading_shifts_the_day_and_the_plans_follow(self) -> None:
         def ev() -> float:
-            look = look_at(self.day(), 3, "", "")
+            look = slot_detail(self.day(), 3, "", "")
             assert look
             return look.light.subject
 
@@ -216,7 +217,7 @@ class Readings(ShootCase):
     def test_what_was_read_already_counts_more_than_what_the_day_says(self) -> None:
         # It is twenty to twelve: the sundial was read at half past nine, the orchard is only expected.
         self.post("/readings", time="09:00", zone="shaded", reading="EV 12")
-        sundial, orchard = (look_at(self.day(), at, "", "") for at in (0, 1))
+        sundial, orchard = (slot_detail(self.day(), at, "", "") for at in (0, 1))
         assert sundial
         assert orchard
         self.assertEqual((sundial.read_at, orchard.read_at), ("09:30", ""))
@@ -248,7 +249,7 @@ class Readings(ShootCase):
 class Looking(ShootCase):
     def test_sun_and_subject_best_time_and_both_ladders(self) -> None:
         page = self.get(f"/shoots/{self.number}?look=1&least=one&rungs=halves")
-        look = look_at(self.day(), 1, "one", "halves")
+        look = slot_detail(self.day(), 1, "one", "halves")
         assert look
         sun = sun_at(42.46, 0.71, look.slot.start)
         self.assertIn(f"{sun.height_deg:.0f}° high", page)
@@ -263,7 +264,7 @@ class Looking(ShootCase):
         self.assertIn("14:45 shade comes", self.get(f"/shoots/{self.number}?look=3"))
 
     def test_every_lights_power_is_on_the_ladder(self) -> None:
-        look = look_at(self.day(), 6, "", "")
+        look = slot_detail(self.day(), 6, "", "")
         assert look
         self.assertEqual(len(look.way.lighting.firings), 2)
         page = self.get(f"/shoots/{self.number}?look=6")
@@ -272,12 +273,12 @@ class Looking(ShootCase):
                 self.assertIn(f"{firing.light.role} {firing.power_words}", page)
 
     def test_a_set_up_moves_to_where_it_holds(self) -> None:
-        look = look_at(self.day(), 2, "third", "")
+        look = slot_detail(self.day(), 2, "third", "")
         assert look
         assert look.best
         self.assertFalse(look.inside(look.best))
         self.post("/setups/2/best", look=2)
-        after = look_at(self.day(), 2, "third", "")
+        after = slot_detail(self.day(), 2, "third", "")
         assert after
         assert after.best
         self.assertTrue(after.inside(after.best))

@@ -3,8 +3,6 @@
 from alembic import context
 from sqlmodel import SQLModel
 
-from noggin.store import tables  # noqa: F401 - registers the table models
-
 context.configure(
     connection=context.config.attributes["connection"],
     target_metadata=SQLModel.metadata,

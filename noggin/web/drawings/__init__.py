@@ -4,10 +4,10 @@ from noggin.web.drawings.above import above
 from noggin.web.drawings.distances import distance_axis, distance_bar
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
-from noggin.web.drawings.scale import scale
+from noggin.web.drawings.scale import scale, scale_of
 from noggin.web.drawings.sketch import sketch
 from noggin.web.drawings.strip import axis_of, strip, track
-from noggin.web.drawings.trust import beside, trust
+from noggin.web.drawings.uncertainty import beside, whisker
 
 __all__ = [
     "above",
@@ -20,8 +20,9 @@ __all__ = [
     "focus_gauge",
     "reserve_gauge",
     "scale",
+    "scale_of",
     "sketch",
     "strip",
     "track",
-    "trust",
+    "whisker",
 ]

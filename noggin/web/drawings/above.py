@@ -4,8 +4,8 @@ sun where it stands off the camera's axis, nearer to the middle the higher it is
 from dataclasses import dataclass
 from math import cos, radians, sin
 
-from noggin.core.day import HORIZON_DEG, off_axis
-from noggin.core.daylight import Sun
+from noggin.core.daylight.day import HORIZON_DEG, off_axis
+from noggin.core.daylight.sun import Sun
 
 RADIUS = 62.0
 """Where a sun on the horizon is drawn."""

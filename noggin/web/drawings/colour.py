@@ -2,7 +2,7 @@
 
 from math import log2
 
-from noggin.core.tones import tone
+from noggin.core.physics.tones import tone
 from noggin.core.units import Stops
 
 Tint = tuple[float, float, float]

@@ -12,7 +12,7 @@ WIDTH = 300.0
 
 
 @dataclass(frozen=True)
-class Bar:
+class DistanceBar:
     """A bar from the nearest distance to `end` on WIDTH, with its ± from `low` to `high`."""
 
     end: float
@@ -21,29 +21,29 @@ class Bar:
 
 
 @dataclass(frozen=True)
-class Axis:
+class DistanceAxis:
     """Ticks with their words, and where the light stands now."""
 
     ticks: tuple[tuple[float, str], ...]
     stands: float
 
 
-def distance_axis(stands_m: Metres) -> Axis:
+def distance_axis(stands_m: Metres) -> DistanceAxis:
     """The axis that all bars share, in the reader's unit."""
     if distance_unit() == "ft":
         ticks = tuple((_along(feet * METRES_PER_FOOT), f"{feet}") for feet in (2, 4, 8, 16, 32))
     else:
         ticks = tuple((_along(metres), f"{metres:g}") for metres in (0.5, 1.0, 2.0, 4.0, 8.0, 16.0))
-    return Axis(ticks, _along(stands_m))
+    return DistanceAxis(ticks, _along(stands_m))
 
 
-def distance_bar(distance_m: Metres | None, low_m: Metres, high_m: Metres) -> Bar | None:
+def distance_bar(distance_m: Metres | None, low_m: Metres, high_m: Metres) -> DistanceBar | None:
     """How far something reaches; None where it does not."""
     if distance_m is None:
         return None
     if isinf(distance_m):
-        return Bar(WIDTH, WIDTH, WIDTH)
-    return Bar(_along(distance_m), _along(low_m), _along(high_m))
+        return DistanceBar(WIDTH, WIDTH, WIDTH)
+    return DistanceBar(_along(distance_m), _along(low_m), _along(high_m))
 
 
 def _along(distance_m: Metres) -> float:

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from noggin.core.lighting import flash_terms
-from noggin.core.plan import Way
-from noggin.core.setup import SetUp
+from noggin.core.planning.lighting import flash_terms
+from noggin.core.planning.way import Way
+from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import signed
 

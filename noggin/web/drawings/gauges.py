@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import log2
 
-from noggin.core.optics import Focus
+from noggin.core.physics.optics import Focus
 from noggin.core.units import Metres, Stops
 
 RESERVE_LEAST: Stops = -3
@@ -12,7 +12,7 @@ WIDTH = 140.0
 
 
 @dataclass(frozen=True)
-class Bar:
+class ReserveBar:
     """A bar from `start`, `length` long, on a track of WIDTH; `origin` is where nothing is left, and
     the end of the bar may lie anywhere from `low` to `high`."""
 
@@ -24,7 +24,7 @@ class Bar:
     high: float = 0.0
 
 
-def reserve_gauge(reserve: Stops | None, uncertainty: Stops | None = None) -> Bar | None:
+def reserve_gauge(reserve: Stops | None, uncertainty: Stops | None = None) -> ReserveBar | None:
     """A reserve from 0 to the right, or what is short to the left, with its ±; None where there is no
     figure."""
     if reserve is None:
@@ -33,14 +33,14 @@ def reserve_gauge(reserve: Stops | None, uncertainty: Stops | None = None) -> Ba
         _along(value, RESERVE_LEAST, RESERVE_MOST)
         for value in (0.0, reserve, reserve - (uncertainty or 0.0), reserve + (uncertainty or 0.0))
     )
-    return Bar(min(origin, end), abs(end - origin), origin, reserve < 0, low, high)
+    return ReserveBar(min(origin, end), abs(end - origin), origin, reserve < 0, low, high)
 
 
-def focus_gauge(focus: Focus, distance_m: Metres) -> Bar:
+def focus_gauge(focus: Focus, distance_m: Metres) -> ReserveBar:
     """What is sharp around the subject, from half to twice its distance (logarithmic)."""
     near = _along(log2(focus.near_m / distance_m), -1, 1)
     far = WIDTH if focus.far_m is None else _along(log2(focus.far_m / distance_m), -1, 1)
-    return Bar(near, max(far - near, 3.0), WIDTH / 2)
+    return ReserveBar(near, max(far - near, 3.0), WIDTH / 2)
 
 
 def blur_gauge(focus: Focus) -> float:

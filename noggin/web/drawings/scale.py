@@ -7,11 +7,11 @@ colour is never needed to tell them apart.
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from noggin.core.lighting import Levels
-from noggin.core.particulars import clipping_level
-from noggin.core.plan import Way
-from noggin.core.setup import Intent, SetUp
-from noggin.core.tones import BLACK, CLIP
+from noggin.core.advice.details import clipping_level
+from noggin.core.physics.tones import BLACK, CLIP
+from noggin.core.planning.lighting import Levels
+from noggin.core.planning.way import Way
+from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import signed
 from noggin.web.drawings.colour import colour
@@ -28,7 +28,7 @@ WORTH_SHOWING: Stops = 0.1
 
 
 @dataclass(frozen=True)
-class Zone:
+class ScaleZone:
     """One zone of the picture: its level, and the shape and kind of its mark."""
 
     name: str
@@ -49,7 +49,7 @@ class Zone:
 class Mark:
     """A zone's place on the edge of the bar, that of its label, and where the line between them ends."""
 
-    zone: Zone
+    zone: ScaleZone
     x: float
     y: float
     label_x: float
@@ -109,21 +109,30 @@ class _Ruler:
         return MARGIN + (self.width - 2 * MARGIN) * (held - LOWEST) / (HIGHEST - LOWEST)
 
 
-def scale(
-    setup: SetUp,
-    way: Way,
+def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, drag: bool = False) -> Scale:
+    """The scale for one way; see `scale_of`."""
+    intent = setup.intent
+    meant = intent.background_level, intent.subject_level
+    return scale_of(
+        way.lighting.levels, *meant, clipping_level(setup, way), width, narrow=narrow, drag=drag
+    )
+
+
+def scale_of(
+    levels: Levels,
+    meant_background: Stops,
+    meant_subject: Stops,
+    full: Stops,
     width: float = 940,
     *,
     narrow: bool = False,
     bare: bool = False,
     drag: bool = False,
 ) -> Scale:
-    """The scale for one way. `narrow` is for a phone: fewer numbers, more rows of labels; `bare` has
+    """The scale for levels, what is meant, and the level at which the sensor is full. `narrow` is for a phone: fewer numbers, more rows of labels; `bare` has
     marks alone, for a list of many; `drag` lets what is meant be dragged."""
     ruler = _Ruler(width)
-    full = clipping_level(setup, way)
     letter = 6.4 if narrow else 7.0
-    levels = way.lighting.levels
     daylight = _rows(_daylight(levels), ruler, letter)
     flash = _rows(_flash_and_both(levels), ruler, letter)
     top = SHAPE_HEIGHT if bare else SHAPE_HEIGHT + len(daylight) * ROW_HEIGHT
@@ -140,8 +149,8 @@ def scale(
         ticks=tuple(_ticks(ruler, 0 if bare else 2 if narrow else 1)),
         above=above,
         below=below,
-        meant_background=ruler.x(setup.intent.background_level),
-        meant_subject=ruler.x(setup.intent.subject_level),
+        meant_background=ruler.x(meant_background),
+        meant_subject=ruler.x(meant_subject),
         black_to=ruler.x(BLACK),
         clips_from=ruler.x(full),
         zero=ruler.x(0),
@@ -149,35 +158,35 @@ def scale(
         narrow=narrow,
         bare=bare,
         drag=drag,
-        words=_words(setup.intent, (*above, *below), full),
+        words=_words(meant_background, meant_subject, (*above, *below), full),
     )
 
 
-def _daylight(levels: Levels) -> Iterable[Zone]:
-    yield Zone("face, daylight", levels.subject_ambient, "down", "daylight")
-    yield Zone("background", levels.background_ambient, "square", "daylight")
+def _daylight(levels: Levels) -> Iterable[ScaleZone]:
+    yield ScaleZone("face, daylight", levels.subject_ambient, "down", "daylight")
+    yield ScaleZone("background", levels.background_ambient, "square", "daylight")
     if levels.sky is not None:
-        yield Zone("sky", levels.sky, "round", "daylight")
+        yield ScaleZone("sky", levels.sky, "round", "daylight")
     if levels.rim is not None:
-        yield Zone("rim", levels.rim, "diamond", "daylight")
+        yield ScaleZone("rim", levels.rim, "diamond", "daylight")
 
 
-def _flash_and_both(levels: Levels) -> Iterable[Zone]:
+def _flash_and_both(levels: Levels) -> Iterable[ScaleZone]:
     if levels.flash is not None:
-        yield Zone("flash", levels.flash, "up", "flash")
-    yield Zone("face, both", levels.subject, "up", "both")
+        yield ScaleZone("flash", levels.flash, "up", "flash")
+    yield ScaleZone("face, both", levels.subject, "up", "both")
     if levels.background - levels.background_ambient >= WORTH_SHOWING:
-        yield Zone("background, both", levels.background, "square", "both")
+        yield ScaleZone("background, both", levels.background, "square", "both")
 
 
 @dataclass(frozen=True)
 class _Place:
-    zone: Zone
+    zone: ScaleZone
     x: float
     label_x: float
 
 
-def _rows(zones: Iterable[Zone], ruler: _Ruler, letter: float) -> list[list[_Place]]:
+def _rows(zones: Iterable[ScaleZone], ruler: _Ruler, letter: float) -> list[list[_Place]]:
     """Labels in as few rows as they fit into without touching, the nearest row to the bar first."""
     rows: list[list[_Place]] = []
     ends: list[float] = []
@@ -205,8 +214,8 @@ def _below(place: _Place, edge: float, row: int) -> Mark:
 
 def _cells(ruler: _Ruler) -> Iterable[Cell]:
     count = int((HIGHEST - LOWEST) * CELLS_PER_STOP)
-    for at in range(count):
-        low = LOWEST + at / CELLS_PER_STOP
+    for cell in range(count):
+        low = LOWEST + cell / CELLS_PER_STOP
         x = ruler.x(low)
         width = ruler.x(low + 1 / CELLS_PER_STOP) - x
         yield Cell(x, width, colour(low + 0.5 / CELLS_PER_STOP))
@@ -219,11 +228,11 @@ def _ticks(ruler: _Ruler, every: int) -> Iterable[Tick]:
         yield Tick(ruler.x(level), signed(level, 0) if numbered else "", level < 1)
 
 
-def _words(intent: Intent, marks: Iterable[Mark], full: Stops) -> str:
+def _words(meant_background: Stops, meant_subject: Stops, marks: Iterable[Mark], full: Stops) -> str:
     """The same drawing for someone who hears it."""
     said = "; ".join(mark.zone.label for mark in marks)
     return (
         f"Levels in stops from mid-tone, black below {signed(BLACK)}, clipping from {signed(full)}."
-        f" {said}. Meant: background {signed(intent.background_level)},"
-        f" face {signed(intent.subject_level)}."
+        f" {said}. Meant: background {signed(meant_background)},"
+        f" face {signed(meant_subject)}."
     )

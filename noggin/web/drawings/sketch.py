@@ -6,12 +6,12 @@ that lens and distance give, and the place behind them is blurred by the disc th
 
 from dataclasses import dataclass
 
-from noggin.core.conditions import without_hss, worst_droop
-from noggin.core.optics import frame_side
-from noggin.core.particulars import black_part, clipping_level
-from noggin.core.plan import Way
-from noggin.core.setup import SetUp
-from noggin.core.tones import DARK_SUIT, WHITE_DRESS, clips, tone
+from noggin.core.advice.caution_tests import without_hss, worst_droop
+from noggin.core.advice.details import black_part, clipping_level
+from noggin.core.physics.optics import frame_side
+from noggin.core.physics.tones import DARK_SUIT, WHITE_DRESS, clips, tone
+from noggin.core.planning.way import Way
+from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import percent, signed
 from noggin.web.drawings.colour import FLASHLIGHT, LEAVES, NEUTRAL, SKYLIGHT, Tint, colour
@@ -127,5 +127,5 @@ def _words(way: Way, subject: Stops, background: Stops) -> str:
     return (
         f"Sketch of the picture, {way.label}: faces at {signed(subject)} with"
         f" {percent(way.lighting.flash_share)} flash, background at {signed(background)}{sky}, blurred"
-        f" {way.focus.background_blur_pct:.1f} % of the frame's width."
+        f" {way.focus.background_blur_pct:.1f}% of the frame's width."
     )

@@ -11,10 +11,10 @@ from datetime import datetime
 from itertools import groupby, pairwise
 
 from noggin.core.clock import MINUTE, apart, later
-from noggin.core.course import HOLDS, IDLE, LACKS, Slot, Standing
-from noggin.core.day import Stretch, SunDay
-from noggin.core.daylight import Daylight
-from noggin.core.spot import Taken
+from noggin.core.daylight.day import Stretch, SunDay
+from noggin.core.daylight.forecast import TimedReading
+from noggin.core.daylight.sky import Daylight
+from noggin.core.shoot.timeline import HOLDS, NOT_NEEDED, SHORT, Slot, TimedVerdict
 from noggin.core.units import EV100, Stops
 from noggin.core.wording import plain
 
@@ -40,7 +40,7 @@ RESERVE_LEAST: Stops = -1.2
 
 
 @dataclass(frozen=True)
-class Axis:
+class DayAxis:
     """Time from left to right: first and last instant over a width."""
 
     first: datetime
@@ -93,7 +93,7 @@ class Curve:
 class Strip:
     """The day over the tracks, in units of the drawing."""
 
-    axis: Axis
+    axis: DayAxis
     hours: tuple[Hour, ...]
     bands: tuple[Band, ...]
     sun: str
@@ -115,13 +115,13 @@ DARKNESS = {
 }
 """How dark a part of the day is drawn."""
 
-SIDES = ("sunlit", "shaded", "sky")
+SKY_SIDES = ("sunlit", "shaded", "sky")
 """What the curves are of."""
 
 
-def axis_of(span: tuple[datetime, datetime], width: float = TRACK_WIDTH) -> Axis:
+def axis_of(span: tuple[datetime, datetime], width: float = TRACK_WIDTH) -> DayAxis:
     """The axis of a day."""
-    return Axis(*span, width)
+    return DayAxis(*span, width)
 
 
 def strip(
@@ -129,11 +129,11 @@ def strip(
     light: Sequence[Daylight],
     parts: Sequence[Stretch],
     sun: SunDay,
-    taken: Sequence[Taken],
+    taken: Sequence[TimedReading],
     width: float = TRACK_WIDTH,
 ) -> Strip:
     """The day from first to last light."""
-    axis = Axis(*span, width)
+    axis = DayAxis(*span, width)
     wide = width > 600
     return Strip(
         axis,
@@ -149,7 +149,7 @@ def strip(
     )
 
 
-def _hours(axis: Axis, every: int) -> Iterator[Hour]:
+def _hours(axis: DayAxis, every: int) -> Iterator[Hour]:
     at = axis.first.replace(minute=0, second=0, microsecond=0)
     while at < axis.last:
         if at >= axis.first:
@@ -159,7 +159,7 @@ def _hours(axis: Axis, every: int) -> Iterator[Hour]:
         at = later(at, 60 * MINUTE)
 
 
-def _bands(axis: Axis, parts: Sequence[Stretch]) -> Iterator[Band]:
+def _bands(axis: DayAxis, parts: Sequence[Stretch]) -> Iterator[Band]:
     for one in parts:
         x, end = axis.x(one.start), axis.x(one.end)
         roomy = end - x > 7 * len(one.part.label) + 8
@@ -175,8 +175,8 @@ def _ev_y(ev: EV100) -> float:
     return EV_FOOT - (EV_FOOT - EV_TOP) * (held - EV_LEAST) / (EV_MOST - EV_LEAST)
 
 
-def _curves(axis: Axis, light: Sequence[Daylight]) -> Iterator[Curve]:
-    for name in SIDES:
+def _curves(axis: DayAxis, light: Sequence[Daylight]) -> Iterator[Curve]:
+    for name in SKY_SIDES:
         points = [
             (axis.x(one.time), _ev_y(getattr(one, name))) for one in light if getattr(one, name) >= EV_LEAST
         ]
@@ -189,10 +189,10 @@ def _path(points: Sequence[tuple[float, float]]) -> str:
 
 
 @dataclass(frozen=True)
-class Piece:
-    """A stretch of a track in one state: its outline for the reserve (empty where there is none)."""
+class StripPiece:
+    """A stretch of a track with one verdict: its outline for the reserve (empty where there is none)."""
 
-    state: str
+    verdict: str
     x: float
     width: float
     area: str
@@ -205,32 +205,37 @@ class Track:
 
     block_x: float
     block_width: float
-    pieces: tuple[Piece, ...]
+    pieces: tuple[StripPiece, ...]
 
 
-def track(axis: Axis, slot: Slot, line: Sequence[Standing]) -> Track:
-    """The track of a set-up from how its way stands."""
+def track(axis: DayAxis, slot: Slot, line: Sequence[TimedVerdict]) -> Track:
+    """The track of a set-up from the verdicts on its way."""
     x = axis.x(slot.start)
     return Track(x, max(4.0, axis.x(slot.end) - x), tuple(_pieces(axis, line)))
 
 
-def _pieces(axis: Axis, line: Sequence[Standing]) -> Iterator[Piece]:
-    groups = [(state, list(one)) for state, one in groupby(line, key=lambda one: one.state)]
+def _pieces(axis: DayAxis, line: Sequence[TimedVerdict]) -> Iterator[StripPiece]:
+    groups = [
+        (verdict, list(members)) for verdict, members in groupby(line, key=lambda timed: timed.verdict)
+    ]
     starts = [axis.x(members[0].time) for _, members in groups]
-    for (state, members), (x, end) in zip(groups, pairwise([*starts, axis.width]), strict=True):
-        words = f"{members[0].time:%H:%M} to {members[-1].time:%H:%M}: {STATES[state]}"
-        yield Piece(state, x, end - x, _area(axis, members) if state == HOLDS else "", words)
+    for (verdict, members), (x, end) in zip(groups, pairwise([*starts, axis.width]), strict=True):
+        words = f"{members[0].time:%H:%M} to {members[-1].time:%H:%M}: {VERDICT_WORDS[verdict]}"
+        area = _area(axis, members) if verdict == HOLDS else ""
+        yield StripPiece(verdict, x, end - x, area, words)
 
 
-def _area(axis: Axis, members: Sequence[Standing]) -> str:
+def _area(axis: DayAxis, members: Sequence[TimedVerdict]) -> str:
     """From the line of zero up or down to the reserve; as high as it is drawn where no flash is needed."""
     points = []
-    for one in members:
-        reserve = RESERVE_MOST if one.reserve is None else one.reserve
-        points.append((axis.x(one.time), ZERO - PER_STOP * max(RESERVE_LEAST, min(reserve, RESERVE_MOST))))
+    for timed in members:
+        reserve = RESERVE_MOST if timed.reserve is None else timed.reserve
+        points.append(
+            (axis.x(timed.time), ZERO - PER_STOP * max(RESERVE_LEAST, min(reserve, RESERVE_MOST)))
+        )
     first, last = points[0][0], points[-1][0]
     return _path([(first, ZERO), *points, (last, ZERO)])
 
 
-STATES = {HOLDS: "holds", IDLE: "no longer needed", LACKS: "cannot be made"}
-"""What the states of a track are called."""
+VERDICT_WORDS = {HOLDS: "works", NOT_NEEDED: "not needed here", SHORT: "falls short"}
+"""What the verdicts on a track are called."""

@@ -1,0 +1,32 @@
+"""What changed between two versions of a set-up, row by row, for the way that each recommends, and for every other."""
+
+from dataclasses import dataclass
+
+from noggin.core.advice.verdict_words import reserve_or_lack
+from noggin.core.advice.way_table import ROWS
+from noggin.core.planning.methods import METHODS
+from noggin.core.planning.way import Plan
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One row that differs, as it is written before and after."""
+
+    label: str
+    before: str
+    after: str
+
+
+def comparison(before: Plan, after: Plan) -> tuple[Difference, ...]:
+    """The recommended way and its rows where they differ, then what every way has to spare or lacks."""
+    shown, shown_now = before.shown, after.shown
+    found = [Difference("recommended", _recommended(before), _recommended(after))]
+    found += [Difference(row.label, row.text(shown), row.text(shown_now)) for row in ROWS]
+    for key, method in METHODS.items():
+        texts = reserve_or_lack(before.way(key)), reserve_or_lack(after.way(key))
+        found.append(Difference(method.label, *texts))
+    return tuple(row for row in found if row.before != row.after)
+
+
+def _recommended(plan: Plan) -> str:
+    return plan.chosen.label if plan.chosen else "no method works"

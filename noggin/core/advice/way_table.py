@@ -1,0 +1,69 @@
+"""The table of ways: the same rows for every way, written the same on the screen and the terminal."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from noggin.core.planning.way import Way
+from noggin.core.wording import NONE, metres_span, percent, plain, signed
+
+
+@dataclass(frozen=True)
+class TableRow:
+    """One question asked of every way, and how the answer is written."""
+
+    key: str
+    label: str
+    text: Callable[[Way], str]
+
+
+def camera_text(way: Way) -> str:
+    """Shutter and aperture as dialled: "1/200 f/2"."""
+    return f"{way.settings.shutter.label} f/{way.settings.aperture.label}"
+
+
+def filter_text(way: Way) -> str:
+    """What goes before the lens, and how it is set."""
+    return way.settings.stack.words or "no filter"
+
+
+def power_text(way: Way) -> str:
+    """What every light is dialled to, in its own notation."""
+    texts = [firing.power_words for firing in way.lighting.firings]
+    if len(texts) == 1:
+        return texts[0]
+    lights = [firing.light for firing in way.lighting.firings]
+    return ", ".join(f"{light.role} {text}" for light, text in zip(lights, texts, strict=True))
+
+
+def reserve_text(way: Way) -> str:
+    """Reserve of the key, or why there is none to speak of."""
+    if way.reserve is not None:
+        return f"{signed(way.reserve)} ± {plain(way.uncertainty or 0.0)}"
+    return NONE if way.lighting.key.full is None else "not needed"
+
+
+ROWS = (
+    TableRow("camera", "shutter, aperture", camera_text),
+    TableRow("iso", "ISO", lambda way: way.settings.iso.label),
+    TableRow("filter", "filter", filter_text),
+    TableRow("power", "flash power", power_text),
+    TableRow("reserve", "reserve, stops", reserve_text),
+    TableRow(
+        "background", "background, daylight", lambda way: signed(way.lighting.levels.background_ambient)
+    ),
+    TableRow("daylight", "faces, daylight", lambda way: signed(way.lighting.levels.subject_ambient)),
+    TableRow("flash", "faces, flash", lambda way: signed(way.lighting.levels.flash)),
+    TableRow("subject", "faces, both", lambda way: signed(way.lighting.levels.subject)),
+    TableRow("share", "flash share", lambda way: percent(way.lighting.flash_share)),
+    TableRow("focus", "in focus", lambda way: metres_span(way.focus.near_m, way.focus.far_m)),
+    TableRow("blur", "background blur", lambda way: f"{plain(way.focus.background_blur_pct)}% of frame"),
+)
+"""Every row, in order."""
+
+ROW_LABELS = {row.key: row.label for row in ROWS}
+"""What each row asks, by its key."""
+
+
+def figures(way: Way) -> dict[str, str]:
+    """Every row's text for one way, by the row's key."""
+    return {row.key: row.text(way) for row in ROWS}

@@ -1,0 +1,25 @@
+"""ND at sync: a filter takes the surplus, the wanted aperture stays."""
+
+from noggin.core.planning.candidates import Candidates, trimmed
+from noggin.core.planning.methods.shared import filter_words, lacks_filter
+from noggin.core.planning.way import Method
+from noggin.core.setup.setup import SetUp
+
+
+def _candidates(setup: SetUp) -> Candidates:
+    """Wanted aperture, lowest ISO, one or two filters, sync speed or slower to trim."""
+    return trimmed(setup, (setup.wanted_aperture,), (setup.camera.iso_low,), setup.stacks)
+
+
+ND = Method(
+    "nd",
+    "ND at sync",
+    "an ND filter at sync speed",
+    "a filter takes the surplus",
+    "viewfinder and autofocus dim",
+    speed_rank=4,
+    candidates=_candidates,
+    lacks=lacks_filter,
+    reasons=filter_words,
+    uses_filters=True,
+)

@@ -1,0 +1,74 @@
+"""A subject that moves: what the shutter smears, and what the flash freezes."""
+
+from dataclasses import dataclass
+
+from noggin.core.physics import optics
+from noggin.core.planning.lighting import Lighting
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import Millimetres, Seconds, Stops
+
+GHOST_FREE: Stops = 3.0
+"""Daylight this far under the subject's level leaves no ghost beside what flash froze. Common
+practice, no source."""
+
+
+@dataclass(frozen=True)
+class Motion:
+    """What movement does to the subject in one way.
+
+    `smear_mm` is the image's path on the sensor while the shutter is open, `point_mm` the largest disc
+    that reads as a point, `pulse_s` the longest t0.1 of the lights on the subject where they state it,
+    `frozen_by` "shutter", "flash" or "" (it smears).
+    """
+
+    smear_mm: Millimetres
+    point_mm: Millimetres
+    pulse_s: Seconds | None
+    frozen_by: str
+
+    @property
+    def points(self) -> float:
+        """How many points long the smear is."""
+        return self.smear_mm / self.point_mm
+
+
+def longest_sharp(setup: SetUp) -> Seconds | None:
+    """Longest time that keeps the moving subject a point: c · (s - f)/(f · v); None if it stands."""
+    speed = _image_speed(setup)
+    return optics.circle_of_confusion(setup.camera.sensor_mm) / speed if speed else None
+
+
+def motion(setup: SetUp, lighting: Lighting) -> Motion:
+    """Whether the subject comes out sharp, and what makes it so.
+
+    The shutter freezes when the smear is no longer than a point. The flash does within sync when
+    daylight lies GHOST_FREE under the subject's level and t0.1 is short enough (taken as short where
+    the light does not state it). In high-speed sync the flash is continuous and freezes nothing.
+    """
+    speed, point = _image_speed(setup), optics.circle_of_confusion(setup.camera.sensor_mm)
+    smear = speed * lighting.settings.shutter.value
+    pulse = _pulse(lighting)
+    levels = lighting.levels
+    frozen_by = ""
+    if smear <= point:
+        frozen_by = "shutter"
+    elif levels.flash is not None and not lighting.hss:
+        dark = levels.subject_ambient <= levels.subject - GHOST_FREE
+        if dark and (pulse is None or speed * pulse <= point):
+            frozen_by = "flash"
+    return Motion(smear, point, pulse, frozen_by)
+
+
+def _image_speed(setup: SetUp) -> float:
+    scene = setup.scene
+    return optics.smear_speed(scene.subject_speed_m_s, scene.subject_distance_m, setup.lens.focal_mm)
+
+
+def _pulse(lighting: Lighting) -> Seconds | None:
+    """Longest t0.1 among the lights on the subject that state one."""
+    times = [
+        firing.light.pulse.t01_s(firing.power)
+        for firing in lighting.firings
+        if firing.light.lights_subject and firing.light.pulse and firing.power
+    ]
+    return max(times, default=None)

@@ -1,0 +1,23 @@
+"""Sums on columns: one figure for every setting, light or moment at once."""
+
+from math import log2
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.setup.intent import Intent
+from noggin.core.units import TOLERANCE
+
+Column = NDArray[np.float64]
+"""One figure in stops for every setting on offer, or for every moment."""
+
+
+def needed_flash(intent: Intent, ambient: Column) -> Column:
+    """`lighting.needed_flash` on a column of the subject's daylight; NaN where no flash is needed."""
+    if intent.school == "match":
+        return np.full_like(ambient, intent.subject_level)
+    if intent.school == "share" and intent.share is not None:
+        return ambient + log2(intent.share / (1 - intent.share))
+    lacking = ambient < intent.subject_level - TOLERANCE
+    under = np.where(lacking, ambient - intent.subject_level, -1.0)
+    return np.where(lacking, intent.subject_level + np.log2(1 - np.exp2(under)), np.nan)

@@ -1,0 +1,113 @@
+"""What planning gives: every way of making one picture, worked out, best first."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+
+from noggin.core.physics.optics import Focus
+from noggin.core.planning.candidates import Candidates
+from noggin.core.planning.drawbacks import Drawback
+from noggin.core.planning.lighting import Lighting, Settings
+from noggin.core.planning.verdicts import Lack
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import Stops
+
+
+@dataclass(frozen=True, eq=False)
+class Method:
+    """A way of making the picture, before any set-up: what it is called (`said` in a sentence), which settings it may use, what it
+    lacks as such, and why it comes to its figures. One file in `methods` and a row of its table make one.
+
+    `speed_rank` is its place where speed comes first, the least to handle at 0. `always` says that it has its
+    use even where the wanted picture fits within sync, `least_iso` that ISO rises only as far as it must,
+    `uses_filters` and `past_sync` what it does.
+    """
+
+    key: str
+    label: str
+    said: str
+    does: str
+    costs: str
+    speed_rank: int
+    candidates: Callable[[SetUp], Candidates]
+    lacks: Callable[[SetUp, Stops], Iterator[Lack]]
+    reasons: Callable[[SetUp, "Way"], Iterator[str]]
+    always: bool = False
+    least_iso: bool = False
+    uses_filters: bool = False
+    past_sync: bool = False
+
+
+@dataclass(frozen=True)
+class Way:
+    """One method worked out for a set-up: settings, lights and levels, what it lacks, the drawbacks that rank
+    it lower, and the ± of its reserve in stops."""
+
+    method: Method
+    lighting: Lighting
+    focus: Focus
+    lacks: tuple[Lack, ...] = ()
+    drawbacks: tuple[Drawback, ...] = ()
+    uncertainty: Stops | None = None
+
+    @property
+    def key(self) -> str:
+        """Its method's key."""
+        return self.method.key
+
+    @property
+    def label(self) -> str:
+        """Its method's name as people say it."""
+        return self.method.label
+
+    @property
+    def feasible(self) -> bool:
+        """Whether the picture can be made this way."""
+        return not self.lacks
+
+    @property
+    def not_needed(self) -> bool:
+        """Whether the wanted picture already fits within sync, so that this way has nothing to do."""
+        return any(lack.kind == "not_needed" for lack in self.lacks)
+
+    @property
+    def settings(self) -> Settings:
+        """Camera and filters as dialled."""
+        return self.lighting.settings
+
+    @property
+    def reserve(self) -> Stops | None:
+        """The key light's reserve; None where no flash is needed or the key cannot take part."""
+        return self.lighting.key.reserve
+
+    def compensation(self, setup: SetUp) -> Stops | None:
+        """For automatic flash: the compensation to set, in thirds; 0 puts flash alone at mid-tone."""
+        if setup.intent.school != "auto" or self.lighting.needed_flash is None:
+            return None
+        return round(self.lighting.needed_flash * 3) / 3
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Every way of one set-up, best first."""
+
+    setup: SetUp
+    ways: tuple[Way, ...]
+
+    @property
+    def chosen(self) -> Way | None:
+        """The first way that can be; None when none can."""
+        return next((way for way in self.ways if way.feasible), None)
+
+    @property
+    def shown(self) -> Way:
+        """The way to speak of: the chosen one, else the one that comes closest."""
+        return self.chosen or self.ways[0]
+
+    @property
+    def by_key(self) -> Mapping[str, Way]:
+        """The ways by their methods' keys."""
+        return {way.key: way for way in self.ways}
+
+    def way(self, key: str) -> Way:
+        """One way by its method's key."""
+        return self.by_key[key]

@@ -1,0 +1,150 @@
+"""One light as it stands, and what is known about it.
+
+Value objects are frozen and check themselves; a refusal names the figure as the document does.
+"""
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from noggin.core import limits
+from noggin.core.errors import Refused
+from noggin.core.physics import flash
+from noggin.core.physics.battery import Battery
+from noggin.core.physics.power import SCALES
+from noggin.core.physics.pulse import Pulse
+from noggin.core.physics.wind import Stand, face_area
+from noggin.core.tables import GELS, SOURCES, TOLLS
+from noggin.core.units import Metres, Stops
+
+
+@dataclass(frozen=True)
+class Role:
+    """What a light is for; `lights_subject` says whether it counts toward the subject's level."""
+
+    label: str
+    relative_level: Stops
+    lights_subject: bool
+
+
+ROLES = {
+    "key": Role("Key", 0.0, True),
+    "fill": Role("Fill", -1.5, True),
+    "rim": Role("Rim", 0.5, False),
+    "background": Role("Background", 0.0, False),
+}
+
+
+@dataclass(frozen=True)
+class LightUncertainty:
+    """± of a light's figures in stops, two standard deviations."""
+
+    gn: Stops = SOURCES["brochure"].uncertainty
+    loss: Stops = SOURCES["class"].uncertainty
+    toll: Stops = TOLLS["unknown"].uncertainty
+
+    def __post_init__(self) -> None:
+        for name, figure in (("gn_m", self.gn), ("loss", self.loss), ("hss_toll", self.toll)):
+            limits.UNCERTAINTY.check(name, figure)
+
+
+@dataclass(frozen=True)
+class Light:
+    """One light as it stands: guide number (m, ISO 100, full power, one head, at infinite distance),
+    losses in stops, distance in metres from its reference point to what it lights.
+
+    `faces_m` are the distances of several faces from the light, `angle_deg` is where it stands off the
+    line from subject to lens, `hss_droop` what high-speed sync loses along the curtains' travel.
+    """
+
+    gn_m: Metres
+    distance_m: Metres
+    role: str = "key"
+    name: str = ""
+    loss: Stops = 0.0
+    radius_m: Metres = 0.0
+    count: int = 1
+    power_min: float = 1 / 128
+    power_step: Stops = 1 / 3
+    scale: str = "fraction"
+    full_mark: float = 10.0
+    hss_toll: Stops | None = None
+    relative_level: Stops | None = None
+    hss_droop: Stops = 0.0
+    gel: str | None = None
+    group: str = ""
+    channel: int | None = None
+    angle_deg: float = 45.0
+    faces_m: tuple[Metres, ...] = ()
+    pulse: Pulse | None = None
+    battery: Battery | None = None
+    stand: Stand = field(default_factory=Stand)
+    uncertainty: LightUncertainty = field(default_factory=LightUncertainty)
+
+    def __post_init__(self) -> None:
+        limits.check_choice("role", self.role, ROLES)
+        limits.check_choice("scale", self.scale, SCALES)
+        limits.GUIDE_NUMBER.check("gn_m", self.gn_m)
+        limits.LIGHT_DISTANCE.check("distance_m", self.distance_m)
+        limits.LOSS.check("loss", self.loss)
+        limits.RADIUS.check("radius_m", self.radius_m)
+        limits.HEADS.check("count", self.count)
+        limits.LEAST_POWER.check("power_min", self.power_min)
+        limits.POWER_STEP.check("power_step", self.power_step)
+        limits.FULL_MARK.check("full_mark", self.full_mark)
+        limits.DROOP.check("hss_droop", self.hss_droop)
+        limits.ANGLE.check("angle_deg", self.angle_deg)
+        if self.gel is not None:
+            limits.check_choice("gel", self.gel, GELS)
+        if self.channel is not None:
+            limits.CHANNEL.check("channel", self.channel)
+        for at, distance in enumerate(self.faces_m):
+            limits.LIGHT_DISTANCE.check(f"face_distances_m[{at}]", distance)
+        if self.hss_toll is not None:
+            limits.TOLL.check("hss_toll", self.hss_toll)
+        if self.relative_level is not None:
+            limits.LEVEL.check("relative_level", self.relative_level)
+            if self.role == "key" and self.relative_level != 0:
+                raise Refused("relative_level", "the key is what the other lights are relative to")
+
+    @cached_property
+    def reach(self) -> Stops:
+        """Level of a full pop where it falls, at f/1 and ISO 100 within sync. Source: ISO 1230."""
+        return (
+            flash.at_one_metre(self.gn_m)
+            + flash.by_distance(self.distance_m)
+            + flash.near_source(self.distance_m, self.radius_m)
+            + flash.by_heads(self.count)
+            - self.loss
+            - self.gel_loss
+        )
+
+    @property
+    def gel_loss(self) -> Stops:
+        """What its gel takes."""
+        return 0.0 if self.gel is None else GELS[self.gel].loss
+
+    @property
+    def says(self) -> str:
+        """What it is called: its name, else its role."""
+        return self.name or self.role
+
+    @property
+    def sail_m2(self) -> float:
+        """Area that catches wind."""
+        stated = self.stand.sail_m2
+        return face_area(self.radius_m) if stated is None else stated
+
+    @property
+    def spread(self) -> Stops:
+        """Spread in stops from the nearest to the farthest face."""
+        return flash.across(self.faces_m, self.radius_m)
+
+    @property
+    def relative(self) -> Stops:
+        """Level relative to the key: as stated, else the role's usual one."""
+        return ROLES[self.role].relative_level if self.relative_level is None else self.relative_level
+
+    @property
+    def lights_subject(self) -> bool:
+        """Whether it counts toward the subject's level (key and fill)."""
+        return ROLES[self.role].lights_subject

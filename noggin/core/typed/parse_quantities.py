@@ -1,0 +1,341 @@
+"""What people type, and what they mean by it. Every reading has its usual notation to show back.
+
+`1/250` `250` `f/2.8` `2.8` `8 ft` `9'6"` `2.4 m` `ND8` `0.9` `3 stops` are understood where they make
+sense. Readers raise Unreadable with what would have been understood; limits are checked elsewhere.
+"""
+
+import re
+from collections.abc import Sequence
+from fractions import Fraction
+from math import floor
+
+from noggin.core.errors import Unreadable
+from noggin.core.physics.dials import aperture_dial, aperture_stops, iso_stops, shutter_dial, shutter_stops
+from noggin.core.physics.exposure import settings_ev
+from noggin.core.physics.filters import Filter, stops_of_density, stops_of_factor
+from noggin.core.physics.metering import off_card
+from noggin.core.tables import FULL_SUN, SOURCES, SUN_SCALE, WORD_UNCERTAINTY
+from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
+from noggin.core.wording import distance_unit, number, plain, stops
+
+GUIDE_FEET_PER_METRE = 3.28
+"""Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
+
+_SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", ",": ".", "’": "'", "′": "'", "″": '"', "”": '"'})
+_NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
+
+
+def _tidy(text: str) -> str:
+    return " ".join(text.translate(_SIGNS).lower().split())
+
+
+def _match(pattern: str, text: str, wanted: str) -> re.Match[str]:
+    found = re.fullmatch(pattern.replace("NUM", f"(?:{_NUMBER})"), _tidy(text))
+    if not found:
+        typed = text.strip()
+        raise Unreadable(f"‘{typed}’ is not {wanted}" if typed else f"is empty; type {wanted}")
+    return found
+
+
+def read_fraction(text: str) -> float:
+    """`1/128`, `0.5` or `2` as a positive number.
+
+    >>> read_fraction("1/128"), read_fraction("0.5")
+    (0.0078125, 0.5)
+    """
+    wanted = "a fraction like 1/128 or a number"
+    found = _match(r"(NUM)(?: ?/ ?(NUM))?", text, wanted)
+    below = Fraction(found[2] or "1")
+    if below == 0:
+        raise Unreadable(f"‘{text.strip()}’ divides by zero")
+    return float(Fraction(found[1]) / below)
+
+
+def read_power(text: str, full_mark: float | None = None) -> float:
+    """A flash power as a fraction of full: `1/4`, `1/4 -0.3`, `1/2 +1/3`, `0.4`; with `full_mark`, the mark
+    of full power on a scale where each whole number is a stop, also `7.3`.
+
+    >>> round(read_power("1/4 -0.3"), 3), read_power("1/128"), read_power("7", full_mark=10)
+    (0.198, 0.0078125, 0.125)
+    """
+    tidy = _tidy(text)
+    if full_mark is not None and re.fullmatch(_NUMBER, tidy):
+        return float(2.0 ** (float(tidy) - full_mark))
+    wanted = "a power like 1/128 or 1/4 −0.3"
+    found = _match(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
+    between = read_stops(found[2]) if found[2] else 0.0
+    return float(read_fraction(found[1]) * 2.0**between)
+
+
+def as_fraction(value: float) -> str | None:
+    """A figure as `1/128`; None where no such fraction says exactly the same.
+
+    >>> as_fraction(1 / 128), as_fraction(1 / 3), as_fraction(0.4)
+    ('1/128', '1/3', None)
+    """
+    if value <= 0:
+        return None
+    text = f"1/{max(1, round(1 / value))}"
+    return text if read_fraction(text) == value else None
+
+
+def read_shutter(text: str) -> Seconds:
+    """`1/250`, `250` (meaning 1/250), `0.5`, `2 s`, `2"` in seconds.
+
+    >>> read_shutter("1/250") == read_shutter("250") == 1 / 250
+    True
+    >>> read_shutter('2"'), read_shutter("0.5"), read_shutter("1")
+    (2.0, 0.5, 1.0)
+    """
+    wanted = "a shutter time like 1/250 or 250"
+    found = _match(r'(NUM)(?: ?/ ?(NUM))? ?(s|sec|")?', text, wanted)
+    if not found[2] and not found[3] and found[1].isdigit() and int(found[1]) > 1:
+        return 1 / int(found[1])
+    time_s = read_fraction(found[1] if not found[2] else f"{found[1]}/{found[2]}")
+    if time_s == 0:
+        raise Unreadable(f"‘{text.strip()}’ is not {wanted}")
+    return time_s
+
+
+def read_aperture(text: str) -> FNumber:
+    """`f/2.8`, `f2.8` or `2.8` as an f-number.
+
+    >>> read_aperture("f/2.8"), read_aperture("F2,8"), read_aperture("16")
+    (2.8, 2.8, 16.0)
+    """
+    return float(_match(r"(?:f ?/? ?)?(NUM)", text, "an aperture like f/2.8")[1])
+
+
+def read_distance(text: str) -> Metres:
+    """`2.4 m`, `240 cm`, `8 ft`, `8'` or `9'6"` in metres; a bare figure is in the reader's unit.
+
+    >>> read_distance("2.4 m"), read_distance("240cm"), round(read_distance("9'6\\""), 4)
+    (2.4, 2.4, 2.8956)
+    """
+    wanted = "a distance like 2.4 m or 8 ft"
+    feet = r"(NUM) ?(?:ft|feet|foot|') ?(?:(NUM) ?(?:in|\")?)?"
+    found = _match(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
+    if found[1] and not found[2] and distance_unit() == "ft":
+        return float(found[1]) * METRES_PER_FOOT
+    if found[1]:
+        return float(found[1]) / (100 if found[2] == "cm" else 1)
+    return (float(found[3]) + float(found[4] or 0) / 12) * METRES_PER_FOOT
+
+
+def read_stops(text: str) -> Stops:
+    """A level in stops, signed: `-1`, `+0.7`, `-1 1/3`, `0`. `.3` and `.7` mean thirds, as on a dial.
+
+    >>> read_stops("−1"), read_stops("+2 stops"), read_stops("-1 1/3") == read_stops("-1.3")
+    (-1.0, 2.0, True)
+    """
+    wanted = "a number of stops like −1 or +0.3"
+    found = _match(r"([+-]?) ?(?:(NUM)|(?:(\d+) )?(\d)/(\d)) ?(?:stops?|ev)?", text, wanted)
+    if found[2]:
+        size = _thirds_as_engraved(float(found[2]))
+    else:
+        size = int(found[3] or 0) + read_fraction(f"{found[4]}/{found[5]}")
+    return -size if found[1] == "-" else size
+
+
+def _thirds_as_engraved(size: float) -> float:
+    whole = floor(size)
+    third = {"0.3": 1 / 3, "0.33": 1 / 3, "0.7": 2 / 3, "0.67": 2 / 3}.get(f"{size - whole:.4g}")
+    return size if third is None else whole + third
+
+
+def read_amount(text: str) -> Stops:
+    """A measured loss, gain or toll in stops, taken at its word: `1.3`, `-0.5`, `1.1 stops`.
+
+    >>> read_amount("1.3"), read_amount("-0,5 stops")
+    (1.3, -0.5)
+    """
+    return float(_match(r"([+-]?(?:NUM)) ?(?:stops?)?", text, "a number of stops like 1.3")[1])
+
+
+def read_ev(text: str) -> EV100:
+    """An EV at ISO 100: `14.6`, `EV 14.6`, `-2`.
+
+    >>> read_ev("EV 14.6"), read_ev("-2")
+    (14.6, -2.0)
+    """
+    return float(_match(r"(?:ev ?)?([+-]?(?:NUM))", text, "an EV like 14.6")[1])
+
+
+def read_zone(text: str) -> tuple[EV100, Stops]:
+    """How bright a zone is, in any way it can be known, as EV100 and its ± in stops.
+
+    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18 % card (`card 15.2`),
+    settings that looked right (`1/200 f/8 ISO 400`), or a word of the full-sun scale (`hazy sun`).
+
+    >>> read_zone("14.6"), read_zone("hazy sun")
+    ((14.6, 0.3), (13.6, 1.0))
+    >>> read_zone("1/125 f/16"), round(read_zone("card 14.6")[0], 2)
+    ((15.0, 0.3), 14.0)
+    """
+    tidy = _tidy(text)
+    if tidy in SUN_SCALE:
+        return FULL_SUN + SUN_SCALE[tidy], WORD_UNCERTAINTY
+    measured = SOURCES["measured"].uncertainty
+    card = re.fullmatch(r"(?:grey |gray )?card (.+)", tidy)
+    if card:
+        return off_card(read_ev(card[1])), measured
+    settings = re.fullmatch(
+        rf"(?P<time>1/\d+|(?:{_NUMBER}) ?(?:s|\"))[ ,]+f ?/? ?(?P<stop>{_NUMBER})"
+        rf"(?:[ ,]+(?:iso ?)?(?P<iso>{_NUMBER}))?",
+        tidy,
+    )
+    if settings:
+        time = shutter_dial(3).nearest(shutter_stops(read_shutter(settings["time"])))
+        stop = aperture_dial(3).nearest(aperture_stops(float(settings["stop"])))
+        iso = iso_stops(float(settings["iso"] or 100))
+        return settings_ev(time.stops, stop.stops, iso), measured
+    bare = re.fullmatch(rf"(?:incident )?(?:ev ?)?[+-]?(?:{_NUMBER})", tidy)
+    if not bare:
+        if not tidy:
+            raise Unreadable("is empty; type an EV like 14.6")
+        known = f"1/200 f/8, card 15.2, or {', '.join(SUN_SCALE)}"
+        raise Unreadable(f"‘{text.strip()}’ is not an EV like 14.6, nor {known}")
+    return read_ev(tidy.removeprefix("incident ")), measured
+
+
+def read_degrees(text: str) -> float:
+    """An azimuth from north through east: `200`, `200°`.
+
+    >>> read_degrees("200°")
+    200.0
+    """
+    return float(_match(r"(NUM) ?(?:°|deg)?", text, "degrees from north like 200")[1])
+
+
+def read_percent(text: str) -> float:
+    """A share in per cent, as a fraction: `20`, `20 %`.
+
+    >>> read_percent("20 %")
+    0.2
+    """
+    return read_percent_figure(text) / 100
+
+
+def read_percent_figure(text: str) -> float:
+    """A figure in per cent as it stands: `3 %`.
+
+    >>> read_percent_figure("2.5")
+    2.5
+    """
+    return float(_match(r"(NUM) ?%?", text, "per cent like 20")[1])
+
+
+def read_count(text: str) -> int:
+    """A whole number: `3`.
+
+    >>> read_count("3")
+    3
+    """
+    return int(_match(r"(\d{1,6})", text, "a whole number like 3")[1])
+
+
+def read_iso(text: str) -> float:
+    """`100` or `ISO 100`.
+
+    >>> read_iso("iso 64")
+    64.0
+    """
+    return float(_match(r"(?:iso ?)?(NUM)", text, "an ISO like 100")[1])
+
+
+def read_focal(text: str) -> float:
+    """`85` or `85 mm`.
+
+    >>> read_focal("85mm")
+    85.0
+    """
+    return float(_match(r"(NUM) ?(?:mm)?", text, "a focal length like 85 mm")[1])
+
+
+def read_guide_number(text: str) -> Metres:
+    """`60`, `GN 60`, `60 m` or `197 ft`, at ISO 100, in metres.
+
+    >>> read_guide_number("GN 60"), round(read_guide_number("197 ft"))
+    (60.0, 60)
+    """
+    wanted = "a guide number like 60 or 197 ft"
+    found = _match(r"(?:gn ?)?(NUM) ?(m|ft|feet)?", text, wanted)
+    return float(found[1]) / (GUIDE_FEET_PER_METRE if found[2] in ("ft", "feet") else 1)
+
+
+DENSITIES = (0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1, 2.4, 2.7, 3.0)
+"""Densities that filters are marked with."""
+
+_STOPS_MOST_BARE = 16
+"""A bare whole number over this is a factor (64, 1000), not stops."""
+
+
+def read_filter(text: str) -> tuple[Stops, Stops]:
+    """One filter as least and most stops: `ND8`, `0.9`, `3`, `3 stops`, `64`, `2-5`.
+
+    A bare figure written like a marked density (0.9, 1.8) is a density; a bare whole number up to 16
+    is stops, a larger one a factor.
+
+    >>> read_filter("ND8"), read_filter("6"), read_filter("64"), read_filter("2–5 stops")
+    ((3.0, 3.0), (6.0, 6.0), (6.0, 6.0), (2.0, 5.0))
+    >>> round(read_filter("0.9")[0], 2)
+    2.99
+    """
+    wanted = "a filter like 6 stops, ND64, 1.8 or 2–5"
+    found = _match(r"(nd ?)?(NUM)(?: ?(?:-|to) ?(NUM))? ?(stops?)?", text, wanted)
+    marked, figure = found[1], float(found[2])
+    if found[3]:
+        return figure, float(found[3])
+    density = "." in found[2] and not found[4] and any(abs(figure - d) < 1e-9 for d in DENSITIES)
+    if density:
+        one = stops_of_density(figure)
+    elif not found[4] and (marked or figure > _STOPS_MOST_BARE):
+        if figure <= 1:
+            raise Unreadable(f"‘{text.strip()}’ is not {wanted}")
+        one = stops_of_factor(figure)
+    else:
+        one = figure
+    return one, one
+
+
+def read_filters(text: str) -> tuple[Filter, ...]:
+    """A bag of filters, separated by commas, semicolons or "and"; empty for none. `0,9` is one.
+
+    >>> [f.name for f in read_filters("3,ND64; 2-5 and 0,9")]
+    ['3-stop ND', '6-stop ND', 'ND 2–5 stops', '3-stop ND, no. 2']
+    """
+    parts = [part for part in re.split(r";|(?<!\b0),|\band\b|\n", text) if part.strip()]
+    names: dict[str, int] = {}
+    bag = []
+    for part in parts:
+        least, most = read_filter(part)
+        name = filter_name(least, most)
+        names[name] = names.get(name, 0) + 1
+        if names[name] > 1:
+            name = f"{name}, no. {names[name]}"
+        bag.append(Filter(name, least, most))
+    return tuple(bag)
+
+
+def filter_name(least: Stops, most: Stops) -> str:
+    """The name a filter goes by when it has none of its own."""
+    if most > least:
+        return f"ND {number(least, 1)}–{stops(most)}"
+    return f"{plain(least).removesuffix('.0')}-stop ND"
+
+
+def show_filters(bag: Sequence[tuple[Stops, Stops]]) -> str:
+    """The bag as it would be typed, from least and most stops of each, to a tenth; "stops" is said where
+    the bare figure would be read as a density.
+
+    >>> show_filters([(3, 3), (2, 5), (1.5, 1.5)])
+    '3, 2–5, 1.5 stops'
+    """
+    return ", ".join(_show_filter(least, most) for least, most in bag)
+
+
+def _show_filter(least: Stops, most: Stops) -> str:
+    if most > least:
+        return f"{number(least, 1)}–{number(most, 1)}"
+    text = number(least, 1)
+    return f"{text} stops" if "." in text and float(text) in DENSITIES else text

@@ -1,0 +1,27 @@
+"""A bag for a day as it is kept, gear by number; the open kit document names it."""
+
+from typing import Any
+
+from pydantic import Field, ValidationError
+
+from noggin.core import limits
+from noggin.documents.faults import BadDocument, faults_of
+from noggin.documents.fields import Part, added
+from noggin.documents.gear import DateText, OwnName
+
+
+class KeptBag(Part):
+    """What goes along, by the number of each piece."""
+
+    name: OwnName
+    day: DateText | None = None
+    gear: list[int] = Field(max_length=limits.GEAR_MOST)
+    notes: str = added("", max_length=2000)
+
+
+def normal_bag(found: dict[str, Any]) -> dict[str, Any]:
+    """A bag checked and written out whole. Raises BadDocument."""
+    try:
+        return KeptBag.model_validate(found).model_dump(mode="json")
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None

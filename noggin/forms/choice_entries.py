@@ -1,0 +1,215 @@
+"""The figures of the Bench that are chosen from what is offered: bag, camera, trigger, lens, filters, and
+each light with its modifier."""
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
+
+from noggin.core.physics import optics
+from noggin.documents import gear as kit
+from noggin.forms.choices import ChoiceMap, Choices, chosen
+from noggin.forms.entry import Document, Entry
+
+CHOICE_LABELS = {
+    "bag": "Bag",
+    "camera": "Camera",
+    "trigger": "Trigger",
+    "lens": "Lens",
+    "filters_from": "Filters from",
+    "class": "Kind",
+    "modifier": "Modifier",
+}
+"""What these figures are called; those of a light without its number."""
+
+Put = Callable[[dict[str, Any], Any], None]
+
+
+def picture_choices(offered: Choices) -> Iterator[Entry]:
+    """Those of the picture."""
+    if offered.bags:
+        bags = {"": "the whole kit", **{name: name for name in offered.bags}}
+        yield _entry("bag", ("bag",), bags, lambda document: document.get("bag", ""), _put_bag)
+    yield _entry(
+        "camera",
+        ("camera",),
+        _labels(offered.cameras),
+        lambda document: chosen(offered.cameras, document["camera"], document, {}),
+        _refitting(
+            offered, lambda document, key: _update(document["camera"], offered.cameras, key, document)
+        ),
+    )
+    if offered.triggers:
+        triggers = {"": "not said", **_labels(offered.triggers)}
+        yield _entry(
+            "trigger",
+            ("camera", "trigger"),
+            triggers,
+            lambda document: f"kit:{name}" if (name := document["camera"].get("trigger")) else "",
+            _refitting(offered, _put_trigger),
+        )
+    yield _entry(
+        "lens",
+        ("lens",),
+        _labels(offered.lenses),
+        lambda document: chosen(offered.lenses, document["lens"], document, {}),
+        lambda document, key: _put_lens(offered, document, key),
+    )
+    if offered.along.all(kit.FilterItem):
+        yield _entry(
+            "filters_from",
+            ("filters",),
+            {"kit": "the bag: every ND that fits", "": "typed below"},
+            lambda document: "kit" if _all_along(offered, document) else "",
+            lambda document, key: _put_filters(offered, document) if key else None,
+        )
+
+
+def light_choices(offered: Choices, at: int) -> Iterator[Entry]:
+    """Those of light number `at`."""
+
+    def light(document: Document) -> Any:
+        return document["lights"][at]
+
+    def put_light(document: dict[str, Any], key: str) -> None:
+        """Another light in the same place, through the same modifier."""
+        through = chosen(offered.modifiers, light(document), document, light(document))
+        _update(light(document), offered.lights, key, document)
+        if through:
+            _put_modifier(offered, document, at, through)
+
+    yield _entry(
+        f"class-{at}",
+        ("lights", at),
+        _labels(offered.lights),
+        lambda document: chosen(offered.lights, light(document), document, light(document)),
+        put_light,
+        CHOICE_LABELS["class"],
+    )
+    yield _entry(
+        f"modifier-{at}",
+        ("lights", at),
+        _labels(offered.modifiers),
+        lambda document: chosen(offered.modifiers, light(document), document, light(document)),
+        lambda document, key: _put_modifier(offered, document, at, key),
+        CHOICE_LABELS["modifier"],
+    )
+
+
+def _entry(
+    key: str,
+    path: tuple[str | int, ...],
+    choices: Mapping[str, str],
+    gives: Callable[[Document], Any],
+    puts: Put,
+    label: str = "",
+) -> Entry:
+    return Entry(key, label or CHOICE_LABELS[key], path, str, str, choices=choices, gives=gives, puts=puts)
+
+
+def _labels(choices: ChoiceMap) -> Mapping[str, str]:
+    return {key: choice.label for key, choice in choices.items()}
+
+
+def _update(part: dict[str, Any], choices: ChoiceMap, key: str, document: Document) -> None:
+    """A choice in the place of what was there. What it says of trust counts, and no more of the old."""
+    made = choices[key].part(document, part)
+    trust = {**part.get("uncertainty", {}), **made.pop("uncertainty", {})}
+    stand = {**part.get("stand", {}), **made.pop("stand", {})}
+    part.update(made)
+    if "gn_m" in part:
+        part["uncertainty"] = {name: off for name, off in trust.items() if off is not None}
+        if stand:
+            part["stand"] = stand
+        if "gn_m" in made:
+            part.pop("readings", None)
+    for name in ("battery", "pulse", "curtain_s", "iso_base"):
+        if name in part and part[name] is None:
+            del part[name]
+
+
+def _put_modifier(offered: Choices, document: dict[str, Any], at: int, key: str) -> None:
+    light = document["lights"][at]
+    light.get("stand", {}).pop("sail_m2", None)
+    _update(light, offered.modifiers, key, document)
+
+
+def _put_bag(document: dict[str, Any], name: str) -> None:
+    document["bag"] = name
+
+
+def _put_trigger(document: dict[str, Any], key: str) -> None:
+    document["camera"]["trigger"] = key.removeprefix("kit:")
+
+
+def _refitting(offered: Choices, puts: Put) -> Put:
+    """A change of body or trigger: what they can do together follows, and with it the toll of every light
+    that still had the kit's own."""
+
+    def put(document: dict[str, Any], key: Any) -> None:
+        heads = [offered.along.named(kit.LightItem, light["name"]) for light in document["lights"]]
+        own = [
+            head is not None and light["hss_toll"] == offered.along.toll(document, head)
+            for light, head in zip(document["lights"], heads, strict=True)
+        ]
+        puts(document, key)
+        together = offered.along.hss(document)
+        if together is not None:
+            document["camera"]["hss"] = together
+        for light, head, is_own in zip(document["lights"], heads, own, strict=True):
+            if head and is_own:
+                light["hss_toll"] = offered.along.toll(document, head)
+
+    return put
+
+
+def _all_along(offered: Choices, document: Document) -> bool:
+    fitting = offered.along.filters_for(document["lens"]["name"])
+    return _strengths(document["filters"]) == _strengths(fitting)
+
+
+def _strengths(filters: Any) -> list[tuple[str, Any]]:
+    return [
+        (one["name"], list(one["stops"]) if isinstance(one["stops"], list | tuple) else one["stops"])
+        for one in filters
+    ]
+
+
+def _put_filters(offered: Choices, document: dict[str, Any]) -> None:
+    document["filters"] = offered.along.filters_for(document["lens"]["name"])
+
+
+def _put_lens(offered: Choices, document: dict[str, Any], key: str) -> None:
+    """Another lens; the framing stays, the aperture where the lens reaches it, and filters from the bag are
+    those that fit it."""
+    from_bag = bool(offered.along.all(kit.FilterItem)) and _all_along(offered, document)
+    height = frame_height(document)
+    lens, intent = offered.lenses[key].part(document, {}), document["intent"]
+    document["lens"] = lens
+    intent["aperture"] = min(max(intent["aperture"], lens["widest"]), lens["smallest"])
+    frame_to(document, height)
+    if from_bag:
+        _put_filters(offered, document)
+
+
+def frame_height(document: Document) -> float:
+    """Height of the frame at the subject in metres."""
+    side = document["camera"]["sensor_mm"][1]
+    return optics.frame_side(document["scene"]["subject_distance_m"], document["lens"]["focal_mm"], side)
+
+
+def frame_to(document: dict[str, Any], height: float) -> None:
+    """Step back or forward until the frame is so high; the background keeps its place behind."""
+    scene = document["scene"]
+    before = scene["subject_distance_m"]
+    side = document["camera"]["sensor_mm"][1]
+    to = max(0.3, round(optics.distance_of_frame(height, document["lens"]["focal_mm"], side), 2))
+    put_subject(document, to)
+    scene["background_distance_m"] = max(to, round(scene["background_distance_m"] + to - before, 2))
+
+
+def put_subject(document: dict[str, Any], distance_m: float) -> None:
+    """The subject elsewhere, and its group with it."""
+    scene = document["scene"]
+    moved = distance_m - scene["subject_distance_m"]
+    scene["subject_distance_m"] = distance_m
+    if scene.get("face_distances_m"):
+        scene["face_distances_m"] = [max(0.1, round(f + moved, 4)) for f in scene["face_distances_m"]]

@@ -1,0 +1,300 @@
+"""What the Bench offers to choose from: a bag's gear, the whole kit, or classes where there is no kit.
+
+A choice is a part of the set-up document. Gear is recognised in a set-up by its figures, and among pieces
+with the same figures by its name.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from copy import deepcopy
+from dataclasses import dataclass, field
+from math import hypot
+from typing import Any, TypeVar
+
+from noggin.core.gear import compatibility
+from noggin.core.physics import flash
+from noggin.core.physics.filters import Filter
+from noggin.core.typed.parse_quantities import read_fraction
+from noggin.core.wording import shutter_time
+from noggin.documents import gear as kit
+from noggin.documents.kit import written_gear
+from noggin.forms.classes import CAMERAS, CLASS_UNCERTAINTY, LENSES, LIGHTS, MODIFIERS
+from noggin.forms.entry import Document
+
+SetUpPart = dict[str, Any]
+Made = Callable[[Document, Document], SetUpPart]
+"""A part of the set-up document, from the whole one and from the light it is for."""
+
+Kind = TypeVar("Kind", bound=kit.Item)
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One thing that can be chosen: what it is called, and the part it makes."""
+
+    label: str
+    part: Made
+
+
+ChoiceMap = Mapping[str, Choice]
+
+
+@dataclass(frozen=True, eq=False)
+class GearAlong:
+    """The gear that goes along, and what it makes together."""
+
+    gear: tuple[kit.AnyGear, ...] = ()
+
+    def all(self, kind: type[Kind]) -> list[Kind]:
+        """Every piece of a kind."""
+        return [one for one in self.gear if isinstance(one, kind)]
+
+    def named(self, kind: type[Kind], name: str) -> Kind | None:
+        """The piece of this name, or with a number behind it for one of several."""
+        plain = name.rstrip("0123456789").rstrip()
+        own = [one for one in self.all(kind) if one.name in (name, plain)]
+        return max(own, key=lambda one: one.name == name) if own else None
+
+    def receivers(self) -> list[compatibility.Receiver]:
+        """Receivers that go along."""
+        found = (one.core() for one in self.all(kit.TriggerItem))
+        return [one for one in found if isinstance(one, compatibility.Receiver)]
+
+    def filters_for(self, lens_name: str, *, polarisers: bool = False) -> list[SetUpPart]:
+        """The filters that go on a lens with the rings there are, as a set-up's filters. A polariser counts only
+        where it is asked for: it changes what shines, besides what it takes."""
+        fitting = (item for item in self.all(kit.FilterItem) if self._goes_on(item, lens_name))
+        wanted = (item for item in fitting if polarisers or item.type != "polariser")
+        return [_filter(item.core()) for item in wanted]
+
+    def _goes_on(self, item: kit.FilterItem, lens_name: str) -> bool:
+        lens = self.named(kit.LensItem, lens_name)
+        rings = [ring.core() for ring in self.all(kit.RingItem)]
+        return lens is None or compatibility.screws_on(item.core(), lens.core(), rings).grade != "not"
+
+    def rings(self) -> list[SetUpPart]:
+        """The step rings that go along, as a set-up's rings."""
+        return [
+            ring.model_dump(include={"name", "lens_mm", "filter_mm"}) for ring in self.all(kit.RingItem)
+        ]
+
+    def fires(self, document: Document, head: kit.LightItem) -> compatibility.Compatibility | None:
+        """How a light is fired from the set-up's body by its trigger; None where one is not of the kit."""
+        camera = document["camera"]
+        body = self.named(kit.BodyItem, camera["name"])
+        trigger = self.named(kit.TriggerItem, camera.get("trigger", ""))
+        way = trigger.core() if trigger else None
+        if body is None or not isinstance(way, compatibility.Trigger):
+            return None
+        return compatibility.fires(body.core(), way, head.core(), self.receivers())
+
+    def toll(self, document: Document, head: kit.LightItem) -> float | None:
+        """A light's toll on the set-up's body; None where body, trigger and light cannot do it together."""
+        fit = self.fires(document, head)
+        if head.hss_toll is None or (fit and not fit.clean):
+            return None
+        sync = document["camera"]["sync_s"]
+        sync_s = read_fraction(sync) if isinstance(sync, str) else sync
+        return round(flash.toll_on(head.hss_toll.value, head.hss_toll.sync_s, sync_s), 3)
+
+    def hss(self, document: Document) -> bool | None:
+        """Whether body and trigger can do high-speed sync; None where the body is not of the kit."""
+        camera = document["camera"]
+        body = self.named(kit.BodyItem, camera["name"])
+        trigger = self.named(kit.TriggerItem, camera.get("trigger", ""))
+        if body is None:
+            return None
+        return body.hss and (trigger is None or (trigger.hss and trigger.shoe == body.system != ""))
+
+
+@dataclass(frozen=True, eq=False)
+class Choices:
+    """Everything that can be chosen, from the gear along or by class. `bags` are the names of the bags."""
+
+    cameras: ChoiceMap
+    lenses: ChoiceMap
+    lights: ChoiceMap
+    modifiers: ChoiceMap
+    triggers: ChoiceMap = field(default_factory=dict)
+    along: GearAlong = field(default_factory=GearAlong)
+    bags: tuple[str, ...] = ()
+
+
+def chosen(choices: ChoiceMap, part: Document, document: Document, light: Document) -> str:
+    """The key of the choice that a part of a set-up is; empty for one of one's own."""
+    same = [
+        key
+        for key, choice in choices.items()
+        if _is(part, choice.part(document, light), ("name", *_BESIDE))
+    ]
+    by_name = (key for key in same if choices[key].part(document, light).get("name") == part.get("name"))
+    return next(by_name, same[0] if same else "")
+
+
+_BESIDE = ("uncertainty", "battery", "pulse", "hss", "stand")
+"""Figures that do not decide what a part is."""
+
+
+def _is(part: Document, made: SetUpPart, beside: Sequence[str]) -> bool:
+    return all(_same(part.get(name), value) for name, value in made.items() if name not in beside)
+
+
+def _same(one: Any, other: Any) -> bool:
+    """Whether two figures are the same; a default is not written."""
+    return one == other or (one is None and other in _NOT_WRITTEN)
+
+
+_NOT_WRITTEN = ("focal_plane", None, "")
+
+
+def _fixed(part: Mapping[str, Any]) -> Made:
+    return lambda *_: deepcopy(dict(part))
+
+
+def _class_light(one: Mapping[str, Any]) -> SetUpPart:
+    return {**one, "pulse": None, "uncertainty": {**CLASS_UNCERTAINTY, "loss": None}}
+
+
+def _class_modifier(one: Mapping[str, Any]) -> SetUpPart:
+    return {"loss": one["loss"], "radius_m": one["radius_m"], "uncertainty": {"loss": None}}
+
+
+def _by_class(
+    classes: Mapping[str, Any], label: Callable[[Any], str], make: Callable[[Any], SetUpPart]
+) -> ChoiceMap:
+    return {key: Choice(label(one), _fixed(make(one))) for key, one in classes.items()}
+
+
+BY_CLASS = Choices(
+    _by_class(CAMERAS, lambda one: str(one["name"]), dict),
+    _by_class(LENSES, lambda one: f"{one['name']} f/{one['widest']}", dict),
+    _by_class(LIGHTS, lambda one: str(one["name"]), _class_light),
+    _by_class(MODIFIERS, lambda one: str(one["label"]), _class_modifier),
+)
+"""What is offered while there is no kit."""
+
+
+def choices_of(gear: Sequence[kit.AnyGear], bags: Sequence[str] = (), *, only: bool = False) -> Choices:
+    """What a kit offers, or with `only` a bag and nothing else; without `only`, a kind that the kit lacks
+    is offered by class."""
+    along = GearAlong(tuple(gear))
+    classes = Choices({}, {}, {}, {}) if only else BY_CLASS
+    cameras = {_key(one): Choice(one.name, _body(one)) for one in along.all(kit.BodyItem)}
+    lenses = {_key(one): Choice(_lens_label(one), _lens(one)) for one in along.all(kit.LensItem)}
+    lights = {
+        f"{_key(one)}:{one.reflectors[at].name}": Choice(_light_label(one, at), _light(along, one, at))
+        for one in along.all(kit.LightItem)
+        for at in range(len(one.reflectors))
+    }
+    modifiers = {
+        key: choice
+        for one in along.all(kit.ModifierItem)
+        for key, choice in _modifier_choices(_key(one), one).items()
+    }
+    transmitters = (one for one in along.all(kit.TriggerItem) if one.part == "transmitter")
+    return Choices(
+        cameras or classes.cameras,
+        lenses or classes.lenses,
+        lights or classes.lights,
+        {"bare": BY_CLASS.modifiers["bare"]} | (modifiers or dict(classes.modifiers)),
+        {_key(one): Choice(one.name, _fixed({"trigger": one.name})) for one in transmitters},
+        along,
+        tuple(bags),
+    )
+
+
+def _key(one: kit.Item) -> str:
+    return f"kit:{one.name}"
+
+
+def _body(one: kit.BodyItem) -> Made:
+    figures = written_gear(one)
+    part = {
+        name: figures.get(name)
+        for name in (
+            "name",
+            "fastest_s",
+            "slowest_s",
+            "iso_lowest",
+            "iso_highest",
+            "iso_base",
+            "dial_steps",
+            "sensor_mm",
+            "shutter",
+            "hss",
+        )
+    }
+    part["sync_s"] = shutter_time(one.sync_s.value)
+    part["curtain_s"] = one.curtain_s.value if one.curtain_s else None
+    return _fixed(part)
+
+
+def _lens_label(one: kit.LensItem) -> str:
+    return f"{one.name} f/{one.widest:g}"
+
+
+def _lens(one: kit.LensItem) -> Made:
+    """A zoom keeps the focal length it stands at where it reaches it, else goes to the nearer end."""
+
+    def part(document: Document, _: Document) -> SetUpPart:
+        focal = min(max(document["lens"]["focal_mm"], one.focal_mm[0]), one.focal_mm[1])
+        return {"name": one.name, "focal_mm": focal, "widest": one.widest, "smallest": one.smallest}
+
+    return part
+
+
+def _filter(item: Filter) -> SetUpPart:
+    part: SetUpPart = {"name": item.name, "stops": [item.least, item.most] if item.variable else item.least}
+    if item.polariser:
+        part["polariser"] = True
+    if item.thread_mm is not None:
+        part["thread_mm"] = item.thread_mm
+    return part
+
+
+def _light_label(one: kit.LightItem, at: int) -> str:
+    return one.name if len(one.reflectors) == 1 else f"{one.name}, {one.reflectors[at].name}"
+
+
+def _light(along: GearAlong, one: kit.LightItem, at: int) -> Made:
+    """A light with one of its reflectors. How far its power scale strays adds to the ± of its guide
+    number, as squares."""
+    figures = written_gear(one)
+    number = figures["reflectors"][at]["gn_m"]
+    strays = one.power_off.value if one.power_off else 0.0
+    part = {name: figures[name] for name in ("name", "power_min", "power_step", "scale", "full_mark")}
+    part |= {"gn_m": number["value"], "battery": figures.get("battery"), "pulse": figures.get("pulse")}
+    trust = {"gn_m": round(hypot(kit.uncertainty_of_figure(number), strays), 3)}
+    if figures["hss_toll"]:
+        trust["hss_toll"] = kit.uncertainty_of_figure(figures["hss_toll"])
+
+    def made(document: Document, _: Document) -> SetUpPart:
+        return {**deepcopy(part), "hss_toll": along.toll(document, one), "uncertainty": trust}
+
+    return made
+
+
+def _modifier_choices(key: str, one: kit.ModifierItem) -> ChoiceMap:
+    found = {key: Choice(one.name, _modifier(one, 0.0, 0.0))}
+    if one.grid:
+        off = kit.uncertainty_of_figure(one.grid.model_dump())
+        found[f"{key}:grid"] = Choice(f"{one.name}, with its grid", _modifier(one, one.grid.value, off))
+    return found
+
+
+def _modifier(one: kit.ModifierItem, more: float, off: float) -> Made:
+    """A modifier on a light; what it takes from that very light, where that was found out."""
+    figures = written_gear(one)
+    by_light = {loss["light"]: loss["loss"] for loss in figures.get("losses", ())}
+
+    def made(_: Document, light: Document) -> SetUpPart:
+        loss = by_light.get(light.get("name", ""), figures["loss"])
+        part: SetUpPart = {
+            "loss": round(loss["value"] + more, 3),
+            "radius_m": one.across_m / 2,
+            "uncertainty": {"loss": round(hypot(kit.uncertainty_of_figure(loss), off), 3)},
+        }
+        if one.sail_m2 is not None:
+            part["stand"] = {"sail_m2": one.sail_m2}
+        return part
+
+    return made

@@ -1,0 +1,114 @@
+"""Gear by class, to choose from instead of typing: parts of a set-up document. No brands, no models.
+
+Figures are class defaults: common practice, no source. They are offered until a kit holds what one owns.
+"""
+
+from typing import Any
+
+CAMERAS: dict[str, dict[str, Any]] = {
+    "full_frame": {
+        "name": "Full-frame body",
+        "sync_s": "1/200",
+        "fastest_s": "1/8000",
+        "sensor_mm": [36, 24],
+        "hss": True,
+        "shutter": "focal_plane",
+    },
+    "crop": {
+        "name": "1.5 crop body",
+        "sync_s": "1/250",
+        "fastest_s": "1/4000",
+        "sensor_mm": [23.5, 15.6],
+        "hss": True,
+        "shutter": "focal_plane",
+    },
+    "leaf": {
+        "name": "Leaf-shutter camera",
+        "sync_s": "1/2000",
+        "fastest_s": "1/2000",
+        "sensor_mm": [23.5, 15.6],
+        "hss": False,
+        "shutter": "leaf",
+    },
+    "medium": {
+        "name": "Medium-format body",
+        "sync_s": "1/125",
+        "fastest_s": "1/4000",
+        "sensor_mm": [43.8, 32.9],
+        "hss": True,
+        "shutter": "focal_plane",
+    },
+    "global": {
+        "name": "Global-shutter body",
+        "sync_s": "1/8000",
+        "fastest_s": "1/8000",
+        "sensor_mm": [36, 24],
+        "hss": True,
+        "shutter": "global",
+    },
+}
+"""Bodies; what is not said here stays as it was."""
+
+LENSES: dict[str, dict[str, Any]] = {
+    f"{focal}": {"name": f"{focal} mm", "focal_mm": focal, "widest": widest, "smallest": smallest}
+    for focal, widest, smallest in (
+        (24, 1.4, 16),
+        (35, 1.4, 16),
+        (50, 1.4, 16),
+        (85, 1.8, 16),
+        (135, 2.0, 22),
+        (200, 2.8, 32),
+    )
+}
+"""Lenses by focal length, with the usual widest aperture."""
+
+LIGHTS: dict[str, dict[str, Any]] = {
+    "large": {
+        "name": "Large head, 600 Ws class",
+        "gn_m": 60,
+        "hss_toll": 1.1,
+        "power_min": "1/256",
+        "battery": {"pops": 400, "recycle_s": 1.2},
+    },
+    "medium": {
+        "name": "Medium head, 400 Ws class",
+        "gn_m": 54,
+        "hss_toll": 1.1,
+        "power_min": "1/256",
+        "battery": {"pops": 400, "recycle_s": 1.0},
+    },
+    "pocket": {
+        "name": "Pocket strobe, 200 Ws class",
+        "gn_m": 48,
+        "hss_toll": 2.0,
+        "power_min": "1/256",
+        "battery": {"pops": 450, "recycle_s": 1.2},
+    },
+    "speedlight": {
+        "name": "Speedlight",
+        "gn_m": 36,
+        "hss_toll": 2.4,
+        "power_min": "1/128",
+        "battery": {"pops": 180, "recycle_s": 2.5},
+    },
+    "studio": {
+        "name": "Studio head, 500 Ws class",
+        "gn_m": 64,
+        "hss_toll": None,
+        "power_min": "1/32",
+        "battery": None,
+    },
+}
+"""Lights; place, role, modifier and address stay as they were, and the figures count as class defaults."""
+
+CLASS_UNCERTAINTY = {"gn_m": "class", "loss": "class", "hss_toll": 0.4}
+"""How far a class's figures are trusted."""
+
+MODIFIERS: dict[str, dict[str, Any]] = {
+    "bare": {"label": "bare head or reflector", "loss": 0.0, "radius_m": 0.0},
+    "umbrella": {"label": "shoot-through umbrella, 0.8 m", "loss": 1.5, "radius_m": 0.4},
+    "small_box": {"label": "softbox, 0.6 m", "loss": 1.2, "radius_m": 0.3},
+    "box": {"label": "softbox, 0.9 m", "loss": 1.5, "radius_m": 0.45},
+    "deep": {"label": "deep softbox, 1.1 m", "loss": 1.0, "radius_m": 0.55},
+}
+"""Modifiers: what they take in stops and the radius of their face."""

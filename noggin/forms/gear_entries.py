@@ -1,0 +1,455 @@
+"""Every figure of a piece of gear as a person types it, by kind.
+
+A figure that can be measured has three entries: itself, where it comes from, and its ±. Typing the figure
+anew makes it what a person read somewhere: its old ± and measurement no longer count.
+"""
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
+
+from noggin.core.errors import Unreadable
+from noggin.core.gear.compatibility import TRIGGER_PARTS
+from noggin.core.physics.curtains import SHUTTERS
+from noggin.core.physics.filters import FILTER_KINDS
+from noggin.core.physics.power import SCALES
+from noggin.core.tables import SOURCES
+from noggin.core.typed import parse_quantities
+from noggin.core.wording import number, plain, shutter_time, signed
+from noggin.documents.gear import uncertainty_of_figure
+from noggin.documents.paths import Steps, value_at
+from noggin.forms.classes import LIGHTS
+from noggin.forms.entry import (
+    Document,
+    Entry,
+    amount,
+    distance,
+    read_dial_time,
+    read_name,
+    show_dial_time,
+    show_power,
+)
+
+ReadText = Callable[[str], Any]
+ShowValue = Callable[[Any], str]
+
+SHAPES = {
+    "reflector": "reflector or bare",
+    "softbox": "softbox",
+    "deep": "deep softbox",
+    "octa": "octagon",
+    "strip": "strip",
+    "umbrella": "umbrella",
+    "shoot_through": "shoot-through umbrella",
+    "dish": "dish",
+    "other": "something else",
+}
+"""Shapes of modifiers."""
+
+FIGURE_SOURCES = {key: source.label for key, source in SOURCES.items() if key != "assumed"}
+
+YES_NO = {"yes": "yes", "no": "no"}
+
+HEAD_CHOICES = {
+    "": "not known",
+    "cut": "cuts the pulse: shorter at less power",
+    "voltage": "by voltage: longer at less",
+}
+
+
+def gear_entries(document: Document) -> Mapping[str, Entry]:
+    """Every figure of a piece of gear by its key, in the order of its page."""
+    return {entry.key: entry for entry in (*_COMMON, *_OF_KIND[document["kind"]](document), _NOTES)}
+
+
+def _plain(
+    key: str,
+    label: str,
+    read: ReadText,
+    show: ShowValue,
+    unit: str = "",
+    path: Steps | None = None,
+    **more: Any,
+) -> Entry:
+    return Entry(key, label, path or (key,), read, show, unit, **more)
+
+
+def _choice(key: str, label: str, choices: Mapping[str, str], path: Steps | None = None) -> Entry:
+    return Entry(key, label, path or (key,), str, str, choices=choices)
+
+
+def _switch(key: str, label: str) -> Entry:
+    return Entry(
+        key, label, (key,), lambda text: text == "yes", lambda on: "yes" if on else "no", choices=YES_NO
+    )
+
+
+def _figure(
+    document: Document,
+    key: str,
+    label: str,
+    path: Steps,
+    read: ReadText,
+    show: ShowValue,
+    unit: str = "",
+    blank: str = "",
+) -> Iterator[Entry]:
+    """A figure, where it comes from, and its ± where it has one in stops."""
+
+    def gives(document: Document) -> Any:
+        return value_at(document, (*path, "value"))
+
+    def puts(document: dict[str, Any], value: Any) -> None:
+        *way, last = path
+        owner = value_at(document, tuple(way))
+        before = owner.get(last) or {}
+        if value is None:
+            owner[last] = None
+        elif value != before.get("value"):
+            kept = {"sync_s": before["sync_s"]} if "sync_s" in before else {}
+            owner[last] = {"value": value, "source": "brochure", **kept}
+
+    yield Entry(key, label, path, read, show, unit, blank=blank, gives=gives, puts=puts)
+    if value_at(document, path) is None:
+        return
+    yield Entry(
+        f"{key}:source",
+        f"{label}, known by",
+        (*path, "source"),
+        str,
+        str,
+        choices=FIGURE_SOURCES,
+        puts=lambda document, value: value_at(document, path).update(source=value, plus_minus=None),
+    )
+    if unit in ("s", "ms"):
+        return
+    yield Entry(
+        f"{key}:off",
+        f"{label}, ±",
+        (*path, "plus_minus"),
+        parse_quantities.read_amount,
+        lambda value: plain(value, 2),
+        "stops" if unit == "m" else unit,
+        blank=f"± {plain(uncertainty_of_figure(value_at(document, path)))} as usual",
+    )
+
+
+def _dial(key: str, label: str) -> Entry:
+    return _plain(key, label, read_dial_time, show_dial_time, "s")
+
+
+def _mm(key: str, label: str) -> Entry:
+    return _plain(key, label, parse_quantities.read_focal, number, "mm")
+
+
+def _thread() -> Entry:
+    return _plain(
+        "thread_mm", "Filter thread", parse_quantities.read_focal, number, "mm", blank="not known, or none"
+    )
+
+
+def _read_system(text: str) -> str:
+    return " ".join(text.split())
+
+
+def _system(key: str, label: str, blank: str) -> Entry:
+    return _plain(key, label, _read_system, str, blank=blank, empty="")
+
+
+def _f_number(key: str, label: str) -> Entry:
+    return _plain(key, label, parse_quantities.read_aperture, lambda value: f"f/{number(value, 2)}")
+
+
+def _read_sides(text: str) -> list[float]:
+    parts = [part for part in text.lower().replace("×", "x").replace("mm", "").split("x") if part.strip()]
+    if len(parts) != 2:
+        raise Unreadable(f"‘{text.strip()}’ is not a sensor like 36 × 24")
+    return [parse_quantities.read_focal(part) for part in parts]
+
+
+def _read_span(read: ReadText) -> ReadText:
+    """One figure, or two with a dash between them."""
+
+    def both(text: str) -> list[float]:
+        parts = text.replace("–", "-").replace("—", "-").split("-")
+        ends = [read(part) for part in parts]
+        return [ends[0], ends[-1]]
+
+    return both
+
+
+def _show_span(pair: Any) -> str:
+    return number(pair[0]) if pair[0] == pair[1] else f"{number(pair[0])}–{number(pair[1])}"
+
+
+def _body(document: Document) -> Iterator[Entry]:
+    yield from _figure(document, "sync_s", "Sync speed", ("sync_s",), read_dial_time, show_dial_time, "s")
+    yield _dial("fastest_s", "Fastest time")
+    yield _dial("slowest_s", "Slowest time wanted")
+    yield _plain("iso_lowest", "Lowest ISO", parse_quantities.read_iso, number)
+    yield _plain(
+        "iso_base", "Lowest ISO not extended", parse_quantities.read_iso, number, blank="the lowest"
+    )
+    yield _plain("iso_highest", "Highest ISO wanted", parse_quantities.read_iso, number)
+    steps = {"3": "thirds of a stop", "2": "halves", "1": "whole stops"}
+    yield Entry("dial_steps", "Dials move in", ("dial_steps",), int, str, choices=steps)
+    yield _plain(
+        "sensor_mm", "Sensor", _read_sides, lambda sides: " × ".join(number(side) for side in sides), "mm"
+    )
+    yield _choice("shutter", "Shutter", SHUTTERS)
+    yield from _figure(
+        document,
+        "curtain_s",
+        "Curtains' travel",
+        ("curtain_s",),
+        _read_ms,
+        lambda value: number(
+            1000 * parse_quantities.read_fraction(value) if isinstance(value, str) else 1000 * value, 2
+        ),
+        "ms",
+        blank="as usual, 0.85 of the sync time",
+    )
+    yield _switch("hss", "High-speed sync")
+    yield _system("system", "Flash system of its shoe", "not said: triggers are not known to match")
+
+
+def _read_ms(text: str) -> float:
+    return parse_quantities.read_focal(text.lower().replace("ms", "")) / 1000
+
+
+def _lens(_: Document) -> Iterator[Entry]:
+    yield _plain("focal_mm", "Focal length", _read_span(parse_quantities.read_focal), _show_span, "mm")
+    yield _f_number("widest", "Opens to, as mounted")
+    yield _f_number("smallest", "Closes to")
+    yield _thread()
+
+
+def _read_marked(text: str) -> list[float]:
+    return list(parse_quantities.read_filter(text))
+
+
+def _show_marked(ends: Any) -> str:
+    return f"{parse_quantities.show_filters([(ends[0], ends[1])]).removesuffix(' stops')} stops"
+
+
+def _filter(document: Document) -> Iterator[Entry]:
+    yield _choice("type", "Kind", FILTER_KINDS)
+    yield _plain("stops", "Marked", _read_marked, _show_marked)
+    variable = document["type"] == "variable"
+    least = "Measured at its least" if variable else "Measured"
+    amounts = parse_quantities.read_amount, amount, "stops"
+    yield from _figure(document, "least", least, ("least",), *amounts, blank="as marked")
+    if variable:
+        yield from _figure(document, "most", "Measured at its most", ("most",), *amounts, blank="as marked")
+    yield from _figure(
+        document,
+        "colour",
+        "Colour",
+        ("colour",),
+        lambda text: float(parse_quantities.read_amount(text.lower().replace("mired", ""))),
+        lambda value: signed(value, 0),
+        "mired",
+        blank="not known",
+    )
+    yield _thread()
+
+
+def _ring(_: Document) -> Iterator[Entry]:
+    yield _mm("lens_mm", "Screws into a lens of")
+    yield _mm("filter_mm", "Takes a filter of")
+
+
+def _light(document: Document) -> Iterator[Entry]:
+    kinds = {key: one["name"] for key, one in LIGHTS.items()} | {"other": "something else"}
+    yield _choice("light_class", "Class", kinds)
+    for at, one in enumerate(document["reflectors"]):
+        path: Steps = ("reflectors", at)
+        several = f" {at + 1}" if len(document["reflectors"]) > 1 else ""
+        yield _plain(f"reflector-{at}", f"Reflector or zoom{several}", read_name, str, path=(*path, "name"))
+        yield from _figure(
+            document,
+            f"gn_m-{at}",
+            f"Guide number, {one['name']}",
+            (*path, "gn_m"),
+            parse_quantities.read_guide_number,
+            lambda value: number(value, 1),
+            "m",
+        )
+    yield from _figure(
+        document,
+        "hss_toll",
+        "High-speed toll",
+        ("hss_toll",),
+        parse_quantities.read_amount,
+        amount,
+        "stops",
+        blank="no high-speed sync",
+    )
+    if document["hss_toll"]:
+        yield _plain(
+            "toll_sync",
+            "Toll counts from a sync speed of",
+            _dial_s,
+            _show_dial_s,
+            "s",
+            ("hss_toll", "sync_s"),
+        )
+    yield _plain(
+        "power_min", "Least power", lambda text: show_power(parse_quantities.read_power(text)), show_power
+    )
+    steps = {"1/3": "thirds of a stop", "1/10": "tenths", "1/2": "halves", "1": "whole stops"}
+    yield Entry("power_step", "Power moves in", ("power_step",), str, _show_step, choices=steps)
+    yield _choice("scale", "Power shown as", SCALES)
+    yield from _figure(
+        document,
+        "power_off",
+        "Power scale off by",
+        ("power_off",),
+        parse_quantities.read_amount,
+        amount,
+        "stops",
+        blank="not measured",
+    )
+    yield _part(
+        "pops", "Full pops from a charge", "battery", {"recycle_s": 1.5}, parse_quantities.read_count, ""
+    )
+    yield _part("recycle_s", "Recycles after a full pop in", "battery", {"pops": 200}, _seconds, "s")
+    yield Entry(
+        "pulse",
+        "Pulse",
+        ("pulse",),
+        str,
+        str,
+        choices=HEAD_CHOICES,
+        gives=lambda document: (document.get("pulse") or {}).get("head", ""),
+        puts=_put_head,
+    )
+    if document.get("pulse"):
+        yield _plain("t05", "t0.5 at full power", read_dial_time, show_dial_time, "s", ("pulse", "t05_s"))
+        yield _plain(
+            "durations",
+            "t0.1 by power",
+            _read_durations,
+            _show_durations,
+            path=("pulse", "table"),
+            blank="by its kind",
+            empty=[],
+        )
+    yield _system("system", "Radio built in", "none: it needs a receiver")
+
+
+def _show_step(value: Any) -> str:
+    return str(value) if isinstance(value, str) else parse_quantities.as_fraction(value) or number(value)
+
+
+def _dial_s(text: str) -> float:
+    return parse_quantities.read_shutter(text)
+
+
+def _show_dial_s(value: Any) -> str:
+    return shutter_time(value)
+
+
+def _seconds(text: str) -> float:
+    return parse_quantities.read_focal(text.lower().removesuffix("s"))
+
+
+def _part(key: str, label: str, part: str, besides: Mapping[str, Any], read: ReadText, unit: str) -> Entry:
+    """A figure of a part that may be missing; the first one that is typed makes the part."""
+
+    def puts(document: dict[str, Any], value: Any) -> None:
+        if value is None:
+            document[part] = None
+        else:
+            document[part] = {**besides, **(document.get(part) or {}), key: value}
+
+    return Entry(
+        key,
+        label,
+        (part, key),
+        read,
+        number,
+        unit,
+        blank="not known",
+        gives=lambda document: (document.get(part) or {}).get(key),
+        puts=puts,
+    )
+
+
+def _put_head(document: dict[str, Any], head: str) -> None:
+    before = document.get("pulse") or {"t05_s": "1/1000"}
+    document["pulse"] = {**before, "head": head} if head else None
+
+
+def _read_durations(text: str) -> list[list[float]]:
+    """Rows like `1/1 1/300, 1/2 1/600`: power and t0.1."""
+    rows = []
+    for row in text.split(","):
+        parts = row.split()
+        if len(parts) != 2:
+            raise Unreadable(f"‘{row.strip()}’ is not a power and a time like 1/2 1/600")
+        rows.append([parse_quantities.read_power(parts[0]), parse_quantities.read_shutter(parts[1])])
+    return rows
+
+
+def _show_durations(rows: Any) -> str:
+    return ", ".join(f"{_show_step(power)} {show_dial_time(time)}" for power, time in rows)
+
+
+def _modifier(document: Document) -> Iterator[Entry]:
+    yield _choice("shape", "Shape", SHAPES)
+    yield _plain(
+        "across_m", "Face across", parse_quantities.read_distance, distance, "m", blank="a point", empty=0.0
+    )
+    losses = parse_quantities.read_amount, amount, "stops"
+    yield from _figure(document, "loss", "Takes", ("loss",), *losses)
+    for at, one in enumerate(document.get("losses", ())):
+        yield from _figure(
+            document, f"loss-{at}", f"Takes from {one['light']}", ("losses", at, "loss"), *losses
+        )
+    yield from _figure(document, "grid", "Its grid takes besides", ("grid",), *losses, blank="no grid")
+    yield _plain(
+        "sail_m2",
+        "Catches wind on",
+        parse_quantities.read_focal,
+        number,
+        "m²",
+        blank="the size of its face",
+    )
+
+
+def _trigger(document: Document) -> Iterator[Entry]:
+    yield _choice("part", "Is a", TRIGGER_PARTS)
+    yield _plain("system", "Radio system", read_name, str)
+    yield _switch("hss", "High-speed sync")
+    if document["part"] == "transmitter":
+        yield _system("shoe", "Made for the flash system", "any, by the middle contact alone")
+        yield _plain("groups", "Groups", parse_quantities.read_count, number)
+        yield _plain("channels", "Channels", parse_quantities.read_count, number)
+
+
+def _stand(_: Document) -> Iterator[Entry]:
+    yield _plain("height_m", "Tube at", parse_quantities.read_distance, distance, "m")
+    yield _plain("footprint_m", "Feet reach out", parse_quantities.read_distance, distance, "m")
+
+
+def _sandbag(_: Document) -> Iterator[Entry]:
+    yield _plain("kg", "Weight", parse_quantities.read_focal, number, "kg")
+
+
+_COMMON = (
+    _plain("name", "Called", read_name, str),
+    _plain("count", "How many", parse_quantities.read_count, number),
+)
+_NOTES = _plain("notes", "Notes", lambda text: text.strip(), str, blank="none", empty="")
+
+_OF_KIND: Mapping[str, Callable[[Document], Iterator[Entry]]] = {
+    "body": _body,
+    "lens": _lens,
+    "filter": _filter,
+    "ring": _ring,
+    "light": _light,
+    "modifier": _modifier,
+    "trigger": _trigger,
+    "stand": _stand,
+    "sandbag": _sandbag,
+}

@@ -1,0 +1,125 @@
+"""A piece of gear in a few words, each figure with its ±."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from noggin.core.tables import SOURCES
+from noggin.core.units import Stops
+from noggin.core.wording import metres, number, plain, stops
+from noggin.documents.gear import uncertainty_of_figure
+from noggin.forms.entry import Document, show_dial_time, show_power
+from noggin.forms.gear_entries import SHAPES
+
+
+@dataclass(frozen=True)
+class Shown:
+    """One thing said of a piece of gear; where it is a figure that can be measured, its ± in stops and its source,
+    a key of SOURCES."""
+
+    text: str
+    uncertainty: Stops | None = None
+    source: str = ""
+    when: str = ""
+
+    @property
+    def known(self) -> str:
+        """Where it comes from and its ±, in words."""
+        if not self.source:
+            return ""
+        known = SOURCES[self.source].label + (f" {self.when}" if self.when else "")
+        return (
+            known
+            if self.uncertainty is None
+            else f"± {plain(self.uncertainty, 2).removesuffix('0')}, {known}"
+        )
+
+
+def summary(document: Document) -> tuple[Shown, ...]:
+    """What matters of a piece of gear, the most telling figure first."""
+    return tuple(_SAID[document["kind"]](document))
+
+
+def _figure(figure: Mapping[str, Any], text: str, *, in_stops: bool = True) -> Shown:
+    uncertainty = uncertainty_of_figure(figure) if in_stops else None
+    return Shown(text, uncertainty, figure["source"], figure.get("on") or "")
+
+
+def _body(one: Document) -> Iterator[Shown]:
+    yield _figure(one["sync_s"], f"sync {show_dial_time(one['sync_s']['value'])} s", in_stops=False)
+    yield Shown(f"fastest {show_dial_time(one['fastest_s'])} s")
+    yield Shown("high-speed sync" if one["hss"] else "no high-speed sync")
+    if one["system"]:
+        yield Shown(f"flash system {one['system']}")
+
+
+def _lens(one: Document) -> Iterator[Shown]:
+    yield Shown(f"widest f/{number(one['widest'], 2)}")
+    if one["thread_mm"]:
+        yield Shown(f"thread {number(one['thread_mm'])} mm")
+
+
+def _filter(one: Document) -> Iterator[Shown]:
+    ends = one["stops"]
+    marked = f"{number(ends[0], 2)}–{stops(ends[1])}" if one["type"] == "variable" else stops(ends[0])
+    if one.get("least"):
+        most = one.get("most")
+        till = f"–{plain(most['value'], 2)}" if most else ""
+        yield _figure(one["least"], f"{plain(one['least']['value'], 2)}{till} stops")
+    else:
+        yield Shown(f"marked {marked}")
+    if one["thread_mm"]:
+        yield Shown(f"thread {number(one['thread_mm'])} mm")
+
+
+def _ring(one: Document) -> Iterator[Shown]:
+    yield Shown(f"lens {number(one['lens_mm'])} mm, filter {number(one['filter_mm'])} mm")
+
+
+def _light(one: Document) -> Iterator[Shown]:
+    several = len(one["reflectors"]) > 1
+    for row in one["reflectors"]:
+        where = f", {row['name']}" if several else ""
+        yield _figure(row["gn_m"], f"guide number {plain(row['gn_m']['value'])} m{where}")
+    toll = one["hss_toll"]
+    yield _figure(toll, f"toll {stops(toll['value'], 2)}") if toll else Shown("no high-speed sync")
+    yield Shown(f"down to {show_power(one['power_min'])}")
+    if one["system"]:
+        yield Shown(f"radio {one['system']}")
+
+
+def _modifier(one: Document) -> Iterator[Shown]:
+    yield _figure(one["loss"], f"loses {stops(one['loss']['value'], 2)}")
+    yield Shown(
+        f"{SHAPES[one['shape']]}, {metres(one['across_m'])} across" if one["across_m"] else "point source"
+    )
+    for row in one.get("losses", ()):
+        yield _figure(row["loss"], f"with {row['light']} {stops(row['loss']['value'], 2)}")
+
+
+def _trigger(one: Document) -> Iterator[Shown]:
+    yield Shown(f"{one['part']}, {one['system']}")
+    yield Shown("high-speed sync" if one["hss"] else "no high-speed sync")
+    if one["shoe"]:
+        yield Shown(f"made for {one['shoe']}")
+
+
+def _stand(one: Document) -> Iterator[Shown]:
+    yield Shown(f"up to {metres(one['height_m'])}, feet {metres(one['footprint_m'])}")
+
+
+def _sandbag(one: Document) -> Iterator[Shown]:
+    yield Shown(f"{number(one['kg'])} kg")
+
+
+_SAID: Mapping[str, Callable[[Document], Iterator[Shown]]] = {
+    "body": _body,
+    "lens": _lens,
+    "filter": _filter,
+    "ring": _ring,
+    "light": _light,
+    "modifier": _modifier,
+    "trigger": _trigger,
+    "stand": _stand,
+    "sandbag": _sandbag,
+}

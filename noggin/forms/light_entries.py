@@ -1,0 +1,181 @@
+"""The figures of one light as they are typed on the Bench; their paths begin at the light."""
+
+from collections.abc import Callable
+from math import log2
+from typing import Any
+
+from noggin.core.setup.light import ROLES
+from noggin.core.setup.setup import SetUp
+from noggin.core.typed import parse_quantities
+from noggin.core.wording import number, plain, signed
+from noggin.forms.entry import (
+    Document,
+    Entry,
+    amount,
+    distance,
+    distance_step,
+    least_power_step,
+    one_step,
+    read_name,
+    show_power,
+    tenth_step,
+    third_step,
+)
+
+
+def _typed(figure: str) -> Callable[[dict[str, Any], Any], None]:
+    """A figure set by hand: what was known of the one before it is not known of this one."""
+
+    def puts(light: dict[str, Any], value: Any) -> None:
+        light[figure] = value
+        light.get("uncertainty", {}).pop(figure, None)
+
+    return puts
+
+
+def _mark(light: Document) -> float | None:
+    """The mark of full power where the light counts in whole stops."""
+    return light["full_mark"] if light["scale"] == "decimal" else None
+
+
+def _read_least(text: str) -> str:
+    parse_quantities.read_power(
+        text, full_mark=10
+    )  # refused here, understood by the light's own scale below
+    return text
+
+
+def _show_least(light: Document) -> str:
+    mark, power = _mark(light), light["power_min"]
+    if mark is None:
+        return show_power(power)
+    fraction = parse_quantities.read_fraction(power) if isinstance(power, str) else power
+    return plain(mark + log2(fraction))
+
+
+def _step_least(setup: SetUp, light: dict[str, Any], by: int) -> dict[str, Any]:
+    return {**light, "power_min": least_power_step(setup, light["power_min"], by)}
+
+
+def _put_least(light: dict[str, Any], text: str) -> None:
+    """The least power, in the light's own notation."""
+    light["power_min"] = parse_quantities.read_power(text, _mark(light))
+
+
+def _read_group(text: str) -> str:
+    return text.strip().upper()
+
+
+LIGHT_ENTRIES = (
+    Entry("light_name", "Called", ("name",), read_name, str),
+    Entry(
+        "role",
+        "Role",
+        ("role",),
+        str,
+        str,
+        choices={key: role.label for key, role in ROLES.items()},
+    ),
+    Entry(
+        "gn",
+        "Guide number",
+        ("gn_m",),
+        parse_quantities.read_guide_number,
+        lambda value: number(value, 1),
+        "m",
+        one_step,
+        puts=_typed("gn_m"),
+    ),
+    Entry(
+        "light_distance",
+        "Light at",
+        ("distance_m",),
+        parse_quantities.read_distance,
+        distance,
+        "m",
+        distance_step,
+    ),
+    Entry(
+        "loss",
+        "Modifier takes",
+        ("loss",),
+        parse_quantities.read_amount,
+        amount,
+        "stops",
+        tenth_step,
+        puts=_typed("loss"),
+    ),
+    Entry(
+        "face",
+        "Face across",
+        ("radius_m",),
+        parse_quantities.read_distance,
+        distance,
+        "m",
+        distance_step,
+        blank="a point",
+        empty=0.0,
+        gives=lambda light: 2 * light["radius_m"],
+        puts=lambda light, value: light.update(radius_m=value / 2),
+    ),
+    Entry(
+        "heads",
+        "Heads together",
+        ("count",),
+        parse_quantities.read_count,
+        lambda value: number(value, 0),
+        "",
+        one_step,
+    ),
+    Entry(
+        "relative",
+        "Against the key",
+        ("relative_level",),
+        parse_quantities.read_stops,
+        signed,
+        "stops",
+        third_step,
+        blank="as its role usually is",
+    ),
+    Entry(
+        "scale",
+        "Power shown as",
+        ("scale",),
+        str,
+        str,
+        choices={"fraction": "1/4 +0.3", "decimal": "7.3 of 10"},
+    ),
+    Entry(
+        "power_min",
+        "Least power",
+        ("power_min",),
+        _read_least,
+        _show_least,
+        stepped=_step_least,
+        gives=dict,
+        puts=_put_least,
+    ),
+    Entry(
+        "toll",
+        "High-speed toll",
+        ("hss_toll",),
+        parse_quantities.read_amount,
+        amount,
+        "stops",
+        tenth_step,
+        blank="no high-speed sync",
+        puts=_typed("hss_toll"),
+    ),
+    Entry("group", "Group", ("group",), _read_group, str, blank="none", empty=""),
+    Entry(
+        "channel",
+        "Channel",
+        ("channel",),
+        parse_quantities.read_count,
+        lambda value: number(value, 0),
+        "",
+        one_step,
+        blank="none",
+    ),
+)
+"""Every figure of one light; their paths begin at the light."""

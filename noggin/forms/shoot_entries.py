@@ -1,0 +1,152 @@
+"""Every figure of a shoot and of the set-ups on it, as a person types it."""
+
+from collections.abc import Mapping
+from datetime import date, timedelta
+from functools import lru_cache
+from types import MappingProxyType
+from typing import Any
+
+from noggin.core.daylight.forecast import SURROUNDINGS
+from noggin.core.errors import Unreadable
+from noggin.core.tables import GROUNDS, SKIES
+from noggin.core.typed import parse_quantities
+from noggin.core.typed.parse_places import read_clock, read_coordinates, read_minutes, show_coordinates
+from noggin.core.wording import number
+from noggin.documents.fields import is_zone
+from noggin.forms.entry import Document, Entry, distance, read_name
+
+STEP_MIN = 5
+"""Step of a start and of a length of time, minutes."""
+
+DAY_MIN = 24 * 60
+
+
+def _stripped(text: str) -> str:
+    return text.strip()
+
+
+def _date(text: str) -> str:
+    tidy = text.strip()
+    try:
+        return date.fromisoformat(tidy).isoformat()
+    except ValueError:
+        raise Unreadable(f"‘{tidy}’ is not a date like 2027-06-19") from None
+
+
+def _date_step(_: Any, value: str, by: int) -> str:
+    return (date.fromisoformat(value) + timedelta(days=by)).isoformat()
+
+
+def _zone(text: str) -> str:
+    tidy = text.strip()
+    if not is_zone(tidy):
+        raise Unreadable(f"‘{tidy}’ is not a time zone like Europe/Madrid; choose one from the list")
+    return tidy
+
+
+def _where(document: Document) -> Any:
+    return document["place"]
+
+
+def _put_where(document: dict[str, Any], where: tuple[float, float]) -> None:
+    document["place"] = {**document["place"], "lat": where[0], "lon": where[1]}
+
+
+SHOOT_ENTRIES = {
+    entry.key: entry
+    for entry in (
+        Entry("name", "Called", ("name",), read_name, str),
+        Entry("date", "Date", ("date",), _date, str, stepped=_date_step),
+        Entry(
+            "place",
+            "Place",
+            ("place",),
+            read_coordinates,
+            lambda place: show_coordinates(place["lat"], place["lon"]),
+            puts=_put_where,
+            gives=_where,
+        ),
+        Entry(
+            "place_name", "Place is called", ("place", "name"), _stripped, str, blank="no name", empty=""
+        ),
+        Entry("tz", "Time zone", ("place", "tz"), _zone, str, suggests="zones"),
+        Entry(
+            "elevation",
+            "Height over the horizon",
+            ("place", "elevation_m"),
+            parse_quantities.read_distance,
+            distance,
+            "m",
+            blank="level with it",
+            empty=0.0,
+        ),
+        Entry(
+            "sky",
+            "Sky expected",
+            ("sky",),
+            str,
+            str,
+            choices={key: sky.label for key, sky in SKIES.items()},
+        ),
+        Entry(
+            "ground",
+            "Ground",
+            ("ground",),
+            str,
+            str,
+            choices={key: one.label for key, one in GROUNDS.items()},
+        ),
+        Entry("bag", "Bag", ("bag",), _stripped, str, blank="the whole kit", empty="", suggests="bags"),
+        Entry("people", "People, by role", ("people",), _stripped, str, blank="nobody said", empty=""),
+        Entry("notes", "Notes", ("notes",), _stripped, str, blank="none", empty=""),
+    )
+}
+"""Every figure of the day itself."""
+
+
+def _clock_step(_: Any, value: str, by: int) -> str:
+    """Five minutes on or back, held inside the day."""
+    hours, minutes = map(int, value.split(":"))
+    moved = (round((60 * hours + minutes) / STEP_MIN) + by) * STEP_MIN
+    moved = max(0, min(moved, DAY_MIN - STEP_MIN))
+    return f"{moved // 60:02}:{moved % 60:02}"
+
+
+def _minutes_step(_: Any, value: int, by: int) -> int:
+    return max(STEP_MIN, (round(value / STEP_MIN) + by) * STEP_MIN)
+
+
+_SLOT_ENTRIES = (
+    Entry("start", "Starts", ("start",), read_clock, str, stepped=_clock_step),
+    Entry("minutes", "Takes", ("minutes",), read_minutes, str, "min", stepped=_minutes_step),
+    Entry(
+        "facing",
+        "Camera looks toward",
+        ("facing_deg",),
+        parse_quantities.read_degrees,
+        lambda value: number(value, 1),
+        "°",
+        lambda _, value, by: (value + 5 * by) % 360,
+        blank="not said: the sunlit side faces the sun",
+    ),
+    Entry("spot", "Spot", ("spot", "kind"), str, str, choices=SURROUNDINGS),
+    Entry("shade_from", "Shade from", ("spot", "shade_from"), read_clock, str, blank="first light"),
+    Entry("shade_till", "Shade till", ("spot", "shade_till"), read_clock, str, blank="last light"),
+)
+"""Every figure of one set-up on the day."""
+
+SLOT_LABELS = {entry.key: entry.label for entry in _SLOT_ENTRIES}
+
+
+def shoot_entries(document: Document) -> Mapping[str, Entry]:
+    """Every figure by its key; those of set-up n on the day are called `…-n`."""
+    return _with_slots(len(document["slots"]))
+
+
+@lru_cache(maxsize=64)
+def _with_slots(count: int) -> Mapping[str, Entry]:
+    found = dict(SHOOT_ENTRIES)
+    for at in range(count):
+        for entry in _SLOT_ENTRIES:
+            found[f"{entry.key}-{at}"] = entry.under(f"{entry.key}-{at}", ("slots", at))
+    return MappingProxyType(found)

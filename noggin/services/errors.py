@@ -1,0 +1,29 @@
+"""Everything that is refused on purpose, for pages and the terminal to answer."""
+
+from noggin.core.errors import NogginError, OutOfRange, Refused, Unreadable
+from noggin.documents.faults import BadDocument, Fault
+from noggin.services.form import NoSuchFigure
+from noggin.services.kit import NoSuchClass
+from noggin.services.measuring import NoSuchSheet
+from noggin.services.setups import NoSuchRemedy
+from noggin.services.shoots import Mistyped
+from noggin.store.engine import StoreTooNew, StoreUnreadable
+from noggin.store.repository import NoSuchStep, NotKept
+
+__all__ = [
+    "BadDocument",
+    "Fault",
+    "Mistyped",
+    "NoSuchClass",
+    "NoSuchFigure",
+    "NoSuchRemedy",
+    "NoSuchSheet",
+    "NoSuchStep",
+    "NogginError",
+    "NotKept",
+    "OutOfRange",
+    "Refused",
+    "StoreTooNew",
+    "StoreUnreadable",
+    "Unreadable",
+]

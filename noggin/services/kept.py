@@ -1,0 +1,225 @@
+"""What all kept documents have in common, whatever their kind: they are entered figure by figure, changed, undone and
+redone, archived and brought back, imported. One mechanism for set-ups, kit, bags and shoots.
+
+Each use case is one transaction, and within it one of a larger use case where there is one.
+"""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from noggin.core.errors import Refused
+from noggin.forms.entry import Document, Entry
+from noggin.services.clock import Clock
+from noggin.services.form import Form, NoSuchFigure, Pending
+from noggin.store.repository import HistoryStep, KeptDocument, Listed, Repository
+from noggin.store.store import Store
+
+Normal = Callable[[dict[str, Any]], dict[str, Any]]
+Entries = Callable[[Document], Mapping[str, Entry]]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of document: its key in the store, its figures (which may depend on what the store offers), the check
+    that makes a document whole, whether no two may have one name, and what is done after each change in the same
+    transaction."""
+
+    key: str
+    entries: Callable[[Store], Entries]
+    normal: Normal
+    own_names: bool = True
+    after: Callable[[Store, KeptDocument], None] | None = None
+
+    def repository(self, store: Store) -> Repository:
+        """Where documents of this kind are kept."""
+        return store.of(self.key)
+
+    def form(self, store: Store, number: int | None = None) -> Form:
+        """How documents of this kind are entered; `number` is the one that keeps its name."""
+
+        def whole(found: dict[str, Any]) -> dict[str, Any]:
+            if self.own_names:
+                check_name(found, self.repository(store).names(without=number))
+            return self.normal(found)
+
+        return Form(self.entries(store), whole)
+
+
+@dataclass(frozen=True)
+class KeptItem:
+    """A kept document as it is opened, with what was typed that could not be taken."""
+
+    id: int
+    document: Mapping[str, Any]
+    entries: Mapping[str, Entry]
+    pending: Mapping[str, Pending]
+    revision: int
+    undo: HistoryStep | None
+    redo: HistoryStep | None
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        return str(self.document["name"])
+
+
+def opened(store: Store, kind: Kind, kept: KeptDocument) -> KeptItem:
+    """A kept document opened."""
+    form = kind.form(store, kept.id)
+    entries = form.entries(kept.document)
+    pending = form.pending(kept) if kept.entries else {}
+    return KeptItem(kept.id, kept.document, entries, pending, kept.revision, kept.undo, kept.redo)
+
+
+def open_item(store: Store, kind: Kind, number: int) -> KeptItem:
+    """One document. Raises NotKept."""
+    with store.reading():
+        return opened(store, kind, kind.repository(store).get(number))
+
+
+def add(store: Store, clock: Clock, kind: Kind, document: Mapping[str, Any]) -> KeptDocument:
+    """Keep a new document."""
+    with store.writing():
+        return _after(store, kind, kind.repository(store).add(document, clock()))
+
+
+def enter(store: Store, clock: Clock, kind: Kind, number: int, key: str, text: str) -> KeptDocument:
+    """Take what was typed for one figure; keep it beside the figure when it cannot be taken.
+
+    Figures that wait are tried again with every entry, for two that contradict the document alone may
+    be right together. Raises NotKept, NoSuchFigure.
+    """
+    return _entered(store, clock, kind, number, key, lambda *_: text)
+
+
+def step(
+    store: Store, clock: Clock, kind: Kind, number: int, key: str, by: int, basis: Any
+) -> KeptDocument:
+    """Move one figure by so many steps of its dial; `basis` makes what steps depend on (such as the set-up) from the
+    document. Raises NotKept, NoSuchFigure."""
+
+    def moved(entry: Entry, document: Document) -> str:
+        if entry.stepped is None:
+            raise NoSuchFigure(f"{entry.label} has no steps.")
+        on, value = basis(document), entry.value(document)
+        return entry.show(entry.stepped(on, entry.start_from(on) if value is None else value, by))
+
+    return _entered(store, clock, kind, number, key, moved)
+
+
+def _entered(
+    store: Store, clock: Clock, kind: Kind, number: int, key: str, said: Callable[[Entry, Document], str]
+) -> KeptDocument:
+    with store.writing():
+        form, repository = kind.form(store, number), kind.repository(store)
+        entry = form.entry(repository.get(number).document, key)
+
+        def change(kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
+            text = said(entry, kept.document)
+            return form.taken(kept.document, {**kept.entries, key: text}, newest=key)
+
+        kept = repository.change(number, change, clock(), HistoryStep(entry.label, key))
+        return _after(store, kind, kept)
+
+
+def act(
+    store: Store,
+    clock: Clock,
+    kind: Kind,
+    number: int,
+    label: str,
+    change: Callable[[dict[str, Any]], Document | None],
+    waiting: Callable[[str], bool] = lambda _: True,
+) -> KeptDocument:
+    """A change that is not an entry, as one step: `change` alters the document it is given, or gives another. What
+    waits beside figures that are still there stays, where `waiting` says so of its key. Raises NotKept, Refused."""
+    with store.writing():
+        form = kind.form(store, number)
+
+        def changed(kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
+            document = dict(kept.document)
+            whole, entries = form.changed(kept, change(document) or document)
+            return whole, {key: text for key, text in entries.items() if waiting(key)}
+
+        repository = kind.repository(store)
+        return _after(store, kind, repository.change(number, changed, clock(), HistoryStep(label)))
+
+
+def move(store: Store, clock: Clock, kind: Kind, number: int, by: int) -> KeptDocument:
+    """Undo (`by` -1) or redo (+1) one step. Raises NotKept, NoSuchStep."""
+    with store.writing():
+        return _after(store, kind, kind.repository(store).move(number, by, clock()))
+
+
+def archive(store: Store, clock: Clock, kind: Kind, number: int) -> None:
+    """Take a document out of the lists; it can be brought back. Raises NotKept."""
+    kind.repository(store).archive(number, clock())
+
+
+def bring_back(store: Store, clock: Clock, kind: Kind, number: int) -> None:
+    """Bring back what was archived. Raises NotKept."""
+    with store.writing():
+        _after(store, kind, kind.repository(store).bring_back(number, clock()))
+
+
+def archived(store: Store, kind: Kind) -> tuple[Listed, ...]:
+    """Every document of a kind that was archived."""
+    return kind.repository(store).archived()
+
+
+@dataclass(frozen=True)
+class Brought:
+    """What an import brought: names of what is new, of what was changed, and of what was there already."""
+
+    new: tuple[str, ...] = ()
+    changed: tuple[str, ...] = ()
+    same: tuple[str, ...] = ()
+
+    def and_then(self, other: "Brought") -> "Brought":
+        """Both together."""
+        return Brought(self.new + other.new, self.changed + other.changed, self.same + other.same)
+
+
+def bring_in(
+    store: Store, clock: Clock, kind: Kind, document: dict[str, Any], known: int | None
+) -> tuple[int, Brought]:
+    """Keep a document that was imported: as a new one, or in the place of the one it is known to be, which can be
+    undone; its number, and what that came to."""
+    name = (str(document["name"]),)
+    with store.writing():
+        if known is None:
+            return add(store, clock, kind, document).id, Brought(new=name)
+        kept = kind.repository(store).get(known)
+        if kept.document == document:
+            return known, Brought(same=name)
+        changed = kind.repository(store).change(
+            known, lambda _: (document, {}), clock(), HistoryStep("imported")
+        )
+        _after(store, kind, changed)
+        return known, Brought(changed=name)
+
+
+def check_name(document: Mapping[str, Any], others: set[str]) -> None:
+    """Raise Refused for a name that another one has."""
+    if document["name"] in others:
+        raise Refused("name", f"‘{document['name']}’ is taken. Choose another name")
+
+
+def unused(name: str, taken: set[str]) -> str:
+    """The name, with a number where it is taken."""
+    return next(candidate for candidate in _numbered(name) if candidate not in taken)
+
+
+def _numbered(name: str) -> Iterator[str]:
+    yield name
+    number = 2
+    while True:
+        yield f"{name} {number}"
+        number += 1
+
+
+def _after(store: Store, kind: Kind, kept: KeptDocument) -> KeptDocument:
+    if kind.after:
+        kind.after(store, kept)
+    return kept

@@ -1,0 +1,16 @@
+"""Opening the database."""
+
+from pathlib import Path
+
+from noggin.services.results import bring_up_to_date
+from noggin.store.store import Store
+
+__all__ = ["Store", "open_store"]
+
+
+def open_store(path: Path) -> Store:
+    """The store on a file, made or brought up to date as needed, with what it keeps of planning. Raises StoreTooNew,
+    StoreUnreadable."""
+    store = Store.on_file(path)
+    bring_up_to_date(store)
+    return store

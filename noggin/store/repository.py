@@ -1,0 +1,322 @@
+"""Documents kept, with the steps they took: the queries."""
+
+import json
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import func
+from sqlmodel import Session, col, delete, select
+
+from noggin.core.errors import NogginError
+from noggin.store.tables import KeptRow, ResultRow, StepRow
+from noggin.store.transactions import Transactions
+
+ONE_GO = timedelta(seconds=3)
+"""Entries of the same figure that follow one another this closely are one step to undo."""
+
+STEPS_KEPT = 200
+"""Steps of a document that can be undone; older ones are forgotten."""
+
+DOCUMENT_KINDS = {"setup": "set-up", "gear": "piece of gear", "bag": "bag", "shoot": "shoot"}
+"""Kinds of document that are kept, and what one is called."""
+
+ARCHIVED_MOST = 50
+"""Archived documents that are offered to be brought back."""
+
+NUMBER_MOST = 2**63 - 1
+"""The largest number a row can have."""
+
+
+class NotKept(NogginError, LookupError):
+    """No document of this kind has this number."""
+
+
+class NoSuchStep(NogginError, LookupError):
+    """There is nothing to undo or to redo."""
+
+
+@dataclass(frozen=True)
+class HistoryStep:
+    """What leads to a state: words for it, and the key of the figure that was entered ("" for others)."""
+
+    label: str
+    figure: str = ""
+
+
+UNNAMED = HistoryStep("")
+"""A step that nobody named."""
+
+
+@dataclass(frozen=True)
+class KeptDocument:
+    """A document as it is kept, and its text. `entries` is what was typed and not taken, by the figure's key;
+    `undo` and `redo` are the steps that can be taken back and done again, `pinned` a version to compare with."""
+
+    id: int
+    text: str
+    document: Mapping[str, Any]
+    entries: Mapping[str, str]
+    revision: int
+    undo: HistoryStep | None = None
+    redo: HistoryStep | None = None
+    pinned: Mapping[str, Any] | None = None
+
+
+@dataclass(frozen=True)
+class Listed:
+    """A kept document as a list shows it: its name, and what planning gave for it (None: not worked out)."""
+
+    id: int
+    name: str
+    result: Mapping[str, Any] | None = None
+
+
+@dataclass(frozen=True)
+class Page:
+    """A part of a list, and where the next one begins (None: this is the last)."""
+
+    rows: tuple[Listed, ...]
+    next_offset: int | None
+
+
+Change = Callable[[KeptDocument], tuple[Mapping[str, Any], Mapping[str, str]]]
+"""From what is kept to the new document and entries."""
+
+
+class Repository:
+    """The documents of one kind."""
+
+    def __init__(self, transactions: Transactions, kind: str) -> None:
+        self._transactions, self._kind = transactions, kind
+
+    def all(self) -> tuple[KeptDocument, ...]:
+        """Every one, the one worked on last first; for kinds of which there are few."""
+        with self._transactions.reading() as session:
+            return tuple(kept_of(row) for row in session.exec(self._latest_first(select(KeptRow))))
+
+    def page(self, size: int, offset: int = 0, find: str = "") -> Page:
+        """A part of the list, the one worked on last first, of those whose name holds some text."""
+        wanted = select(KeptRow.id, KeptRow.name, ResultRow.result, ResultRow.revision == KeptRow.revision)
+        wanted = wanted.outerjoin(ResultRow, col(ResultRow.kept_id) == col(KeptRow.id))
+        wanted = self._latest_first(_named_like(wanted, find)).offset(offset).limit(size + 1)
+        with self._transactions.reading() as session:
+            found = list(session.exec(wanted))
+        rows = tuple(
+            Listed(number or 0, name, json.loads(result) if result and current else None)
+            for number, name, result, current in found[:size]
+        )
+        return Page(rows, offset + size if len(found) > size else None)
+
+    def named(self, name: str) -> int | None:
+        """The number of the one of exactly this name."""
+        wanted = self._present(select(KeptRow.id)).where(KeptRow.name == name)
+        with self._transactions.reading() as session:
+            number: int | None = session.exec(wanted).first()
+            return number
+
+    def equal_to(self, document: Mapping[str, Any]) -> int | None:
+        """The number of one that is figure for figure this document."""
+        wanted = self._present(select(KeptRow.id)).where(KeptRow.name == str(document["name"]))
+        with self._transactions.reading() as session:
+            number: int | None = session.exec(
+                wanted.where(KeptRow.document == json.dumps(document))
+            ).first()
+            return number
+
+    def names(self, without: int | None = None) -> set[str]:
+        """Every name, but for that of one."""
+        wanted = self._present(select(KeptRow.name)).where(col(KeptRow.id) != (without or 0))
+        with self._transactions.reading() as session:
+            return set(session.exec(wanted))
+
+    def texts(self, numbers: Sequence[int] | None = None) -> dict[int, str]:
+        """Documents as their texts, by their numbers: all of them, or those that are asked for."""
+        wanted = self._present(select(KeptRow.id, KeptRow.document))
+        if numbers is not None:
+            wanted = wanted.where(col(KeptRow.id).in_(numbers))
+        with self._transactions.reading() as session:
+            return {number: text for number, text in session.exec(wanted) if number is not None}
+
+    def holding(self, part: str, figure: str, value: object) -> dict[int, str]:
+        """Texts of the documents that have, in a list of theirs, an element with this figure."""
+        elements = func.json_each(KeptRow.document, f"$.{part}").table_valued("value", name="elements")
+        wanted = self._present(select(KeptRow.id, KeptRow.document)).join(
+            elements, onclause=col(KeptRow.id) > 0
+        )
+        wanted = wanted.where(func.json_extract(elements.c.value, f"$.{figure}") == value).distinct()
+        with self._transactions.reading() as session:
+            return {number: text for number, text in session.exec(wanted) if number is not None}
+
+    def archived(self) -> tuple[Listed, ...]:
+        """Those that were archived last, the last one first."""
+        wanted = select(KeptRow.id, KeptRow.name).where(
+            KeptRow.kind == self._kind, col(KeptRow.removed_at).is_not(None)
+        )
+        with self._transactions.reading() as session:
+            rows = session.exec(wanted.order_by(col(KeptRow.removed_at).desc()).limit(ARCHIVED_MOST))
+            return tuple(Listed(number or 0, name) for number, name in rows)
+
+    def latest(self) -> int | None:
+        """The number of the one worked on last."""
+        with self._transactions.reading() as session:
+            number: int | None = session.exec(self._latest_first(select(KeptRow.id)).limit(1)).first()
+            return number
+
+    def get(self, kept_id: int) -> KeptDocument:
+        """One document. Raises NotKept."""
+        with self._transactions.reading() as session:
+            return _kept_with_steps(session, self._row(session, kept_id))
+
+    def add(self, document: Mapping[str, Any], now: datetime) -> KeptDocument:
+        """Keep a new one."""
+        with self._transactions.writing() as session:
+            return kept_of(_new_row(session, self._kind, document, now))
+
+    def change(
+        self, kept_id: int, change: Change, now: datetime, step: HistoryStep = UNNAMED
+    ) -> KeptDocument:
+        """Read, change and write one document with nobody in between; what changes it is a step that can
+        be undone. Raises NotKept."""
+        with self._transactions.writing() as session:
+            row = self._row(session, kept_id)
+            document, entries = change(kept_of(row))
+            written = json.dumps(document)
+            if written != row.document:
+                _take_step(session, row, written, step, now)
+            _write(row, written, json.dumps(dict(entries)))
+            return _touched(session, row, now)
+
+    def move(self, kept_id: int, by: int, now: datetime) -> KeptDocument:
+        """Undo (`by` -1) or redo (+1) one step; what waits beside figures is dropped.
+
+        Raises NotKept, NoSuchStep.
+        """
+        with self._transactions.writing() as session:
+            row = self._row(session, kept_id)
+            to = _step(session, row, row.step + by)
+            if to is None:
+                raise NoSuchStep("There is nothing to undo." if by < 0 else "There is nothing to redo.")
+            row.step = to.number
+            _write(row, to.document, "{}")
+            return _touched(session, row, now)
+
+    def pin(self, kept_id: int, pinned: bool, now: datetime) -> KeptDocument:
+        """Keep the present version to compare with, or let it go. Raises NotKept."""
+        with self._transactions.writing() as session:
+            row = self._row(session, kept_id)
+            row.pinned = row.document if pinned else None
+            return _touched(session, row, now)
+
+    def archive(self, kept_id: int, now: datetime) -> None:
+        """Take one out of the lists; it can be brought back. Raises NotKept."""
+        with self._transactions.writing() as session:
+            row = self._row(session, kept_id)
+            row.removed_at = now
+            session.add(row)
+
+    def bring_back(self, kept_id: int, now: datetime) -> KeptDocument:
+        """Bring back what was archived. Raises NotKept."""
+        with self._transactions.writing() as session:
+            row = session.get(KeptRow, kept_id) if kept_id <= NUMBER_MOST else None
+            if row is None or row.kind != self._kind or row.removed_at is None:
+                raise NotKept(f"No {DOCUMENT_KINDS[self._kind]} {kept_id} was archived.")
+            row.removed_at = None
+            return _touched(session, row, now)
+
+    def _present(self, wanted: Any) -> Any:
+        return wanted.where(KeptRow.kind == self._kind, col(KeptRow.removed_at).is_(None))
+
+    def _latest_first(self, wanted: Any) -> Any:
+        return self._present(wanted).order_by(col(KeptRow.changed_at).desc(), col(KeptRow.id))
+
+    def _row(self, session: Session, kept_id: int) -> KeptRow:
+        row = session.get(KeptRow, kept_id) if kept_id <= NUMBER_MOST else None
+        if row is None or row.kind != self._kind or row.removed_at is not None:
+            raise NotKept(f"There is no {DOCUMENT_KINDS[self._kind]} {kept_id}.")
+        return row
+
+
+def _named_like(wanted: Any, find: str) -> Any:
+    return wanted.where(col(KeptRow.name).icontains(find, autoescape=True)) if find else wanted
+
+
+def _new_row(session: Session, kind: str, document: Mapping[str, Any], now: datetime) -> KeptRow:
+    written = json.dumps(document)
+    row = KeptRow(kind=kind, name="", document="", entries="{}", revision=1, changed_at=now)
+    _write(row, written, "{}")
+    session.add(row)
+    session.flush()
+    assert row.id is not None  # noqa: S101 - it was flushed
+    session.add(_step_row(row.id, 1, written, HistoryStep("new"), now))
+    session.flush()
+    return row
+
+
+def _write(row: KeptRow, document: str, entries: str) -> None:
+    row.document, row.entries, row.name = document, entries, str(json.loads(document).get("name", ""))
+
+
+def _step_row(kept_id: int, number: int, written: str, step: HistoryStep, now: datetime) -> StepRow:
+    return StepRow(
+        kept_id=kept_id,
+        number=number,
+        document=written,
+        figure=step.figure,
+        label=step.label,
+        taken_at=now,
+    )
+
+
+def _take_step(session: Session, row: KeptRow, written: str, step: HistoryStep, now: datetime) -> None:
+    """Record a new state after the present one; what had been undone is gone, and entries of one figure
+    in one go are one step."""
+    assert row.id is not None  # noqa: S101 - it was read
+    present, of_row = _step(session, row, row.step), col(StepRow.kept_id) == row.id
+    if _step(session, row, row.step + 1):
+        session.exec(delete(StepRow).where(of_row, col(StepRow.number) > row.step))
+    if present and step.figure and present.figure == step.figure and _since(present, now) <= ONE_GO:
+        present.document, present.taken_at = written, now
+        session.add(present)
+        return
+    row.step += 1
+    session.add(_step_row(row.id, row.step, written, step, now))
+    if row.step > STEPS_KEPT:
+        session.exec(delete(StepRow).where(of_row, col(StepRow.number) <= row.step - STEPS_KEPT))
+
+
+def _since(step: StepRow, now: datetime) -> timedelta:
+    taken = step.taken_at  # SQLite gives instants back without their zone; all are kept in UTC
+    return now - (taken if taken.tzinfo else taken.replace(tzinfo=UTC))
+
+
+def _step(session: Session, row: KeptRow, number: int) -> StepRow | None:
+    wanted = select(StepRow).where(StepRow.kept_id == row.id, StepRow.number == number)
+    return session.exec(wanted).first()
+
+
+def _touched(session: Session, row: KeptRow, now: datetime) -> KeptDocument:
+    row.revision += 1
+    row.changed_at = now
+    session.add(row)
+    session.flush()
+    return _kept_with_steps(session, row)
+
+
+def _kept_with_steps(session: Session, row: KeptRow) -> KeptDocument:
+    """A document with what can be undone (the step that led here, where one comes before it) and redone."""
+    around = select(StepRow.number, StepRow.label, StepRow.figure).where(
+        StepRow.kept_id == row.id, col(StepRow.number).between(row.step - 1, row.step + 1)
+    )
+    found = {number: HistoryStep(label, figure) for number, label, figure in session.exec(around)}
+    undo = found.get(row.step) if row.step - 1 in found else None
+    return replace(kept_of(row), undo=undo, redo=found.get(row.step + 1))
+
+
+def kept_of(row: KeptRow) -> KeptDocument:
+    """A row as it is handed out."""
+    assert row.id is not None  # noqa: S101 - a row that was read or flushed has its number
+    pinned = None if row.pinned is None else json.loads(row.pinned)
+    document, entries = json.loads(row.document), json.loads(row.entries)
+    return KeptDocument(row.id, row.document, document, entries, row.revision, pinned=pinned)

@@ -1,0 +1,117 @@
+"""The database of one photographer: everything that is kept, in one place."""
+
+import json
+from collections.abc import Mapping
+from contextlib import AbstractContextManager
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import Engine
+from sqlmodel import Session, col, delete, select
+
+from noggin.store.engine import open_engine
+from noggin.store.repository import KeptDocument, Repository, kept_of
+from noggin.store.tables import KeptRow, MarkRow, MeasurementRow, ResultRow
+from noggin.store.transactions import Transactions
+
+
+class Results:
+    """What planning gave, kept beside the document it came from."""
+
+    def __init__(self, transactions: Transactions) -> None:
+        self._transactions = transactions
+
+    def put(self, kept: KeptDocument, rules: int, result: Mapping[str, Any]) -> None:
+        """Keep a result at its document's present revision."""
+        row = ResultRow(kept_id=kept.id, revision=kept.revision, rules=rules, result=json.dumps(result))
+        with self._transactions.writing() as session:
+            session.merge(row)
+
+    def stale(self, kind: str, rules: int, most: int) -> tuple[KeptDocument, ...]:
+        """Some documents of a kind, archived ones too, whose result is missing, or of another revision or
+        other rules."""
+        fresh = (col(ResultRow.revision) == col(KeptRow.revision)) & (col(ResultRow.rules) == rules)
+        wanted = select(KeptRow).outerjoin(ResultRow, (col(ResultRow.kept_id) == col(KeptRow.id)) & fresh)
+        wanted = wanted.where(KeptRow.kind == kind, col(ResultRow.kept_id).is_(None)).limit(most)
+        with self._transactions.reading() as session:
+            return tuple(kept_of(row) for row in session.exec(wanted))
+
+
+class Measurements:
+    """Readings of gear and what they said. They are only ever added: raw readings are never lost."""
+
+    def __init__(self, transactions: Transactions) -> None:
+        self._transactions = transactions
+
+    def of(self, gear_id: int) -> tuple[tuple[int, Mapping[str, Any]], ...]:
+        """Number and document of every measurement of a piece of gear, the first one first."""
+        wanted = select(MeasurementRow).where(MeasurementRow.gear_id == gear_id)
+        with self._transactions.reading() as session:
+            rows = session.exec(wanted.order_by(col(MeasurementRow.id)))
+            return tuple((row.id or 0, json.loads(row.document)) for row in rows)
+
+    def add(self, gear_id: int, document: Mapping[str, Any]) -> int:
+        """Keep one for good; its number."""
+        with self._transactions.writing() as session:
+            row = MeasurementRow(gear_id=gear_id, document=json.dumps(document))
+            session.add(row)
+            session.flush()
+            return row.id or 0
+
+
+class Store:
+    """The database of one photographer: a repository for each kind of document."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine, self._transactions = engine, Transactions(engine)
+        self.setups = Repository(self._transactions, "setup")
+        self.gear = Repository(self._transactions, "gear")
+        self.bags = Repository(self._transactions, "bag")
+        self.shoots = Repository(self._transactions, "shoot")
+        self.measurements = Measurements(self._transactions)
+        self.results = Results(self._transactions)
+
+    @classmethod
+    def on_file(cls, path: Path) -> "Store":
+        """The store on a file, made or brought up to date as needed."""
+        return cls(open_engine(path))
+
+    def of(self, kind: str) -> Repository:
+        """The repository of a kind of DOCUMENT_KINDS."""
+        return {"setup": self.setups, "gear": self.gear, "bag": self.bags, "shoot": self.shoots}[kind]
+
+    def reading(self) -> AbstractContextManager[Session]:
+        """Everything that is read inside is of one moment, in one transaction that takes no lock."""
+        return self._transactions.reading()
+
+    def writing(self) -> AbstractContextManager[Session]:
+        """Everything that is read and written inside is one change: all of it or none."""
+        return self._transactions.writing()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._engine.dispose()
+
+    def marked(self, mark: str) -> bool:
+        """Whether something that is done once was done."""
+        with self._transactions.reading() as session:
+            return session.get(MarkRow, mark) is not None
+
+    def mark(self, mark: str) -> None:
+        """Remember that something was done."""
+        with self._transactions.writing() as session:
+            session.merge(MarkRow(name=mark))
+
+    def clear(self) -> None:
+        """Take out everything that is kept."""
+        with self._transactions.writing() as session:
+            session.exec(delete(KeptRow))
+            session.exec(delete(MarkRow))
+
+    def copy_to(self, path: Path) -> None:
+        """Write a whole copy of the database to a new file."""
+        connection = self._engine.raw_connection()
+        try:
+            connection.cursor().execute("VACUUM INTO ?", (str(path),))
+        finally:
+            connection.close()

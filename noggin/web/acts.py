@@ -1,0 +1,52 @@
+"""Undo, redo, archive and bring back: the same for documents of every kind, under the address of each."""
+
+from collections.abc import Callable
+from typing import Any
+
+from flask import Blueprint, redirect, url_for
+from flask.typing import ResponseReturnValue
+
+from noggin.services import kept
+from noggin.services.kept import Kind
+from noggin.web.wiring import wiring
+
+
+def add_acts(
+    pages: Blueprint,
+    kind: Kind,
+    address: str,
+    number_name: str,
+    answer: Callable[[int], ResponseReturnValue],
+    *,
+    one: str,
+    listing: str,
+) -> None:
+    """Add the four acts on documents of a kind to its pages. `address` is that of the list, `number_name` what its
+    routes call a document's number, `answer` answers with the document anew, `one` and `listing` are the endpoints of a
+    document's page and of the list."""
+
+    def undo(**numbers: Any) -> ResponseReturnValue:
+        """Take the last step back."""
+        number = numbers[number_name]
+        kept.move(wiring().store, wiring().clock, kind, number, -1)
+        return answer(number)
+
+    def redo(**numbers: Any) -> ResponseReturnValue:
+        """Do again what was taken back."""
+        number = numbers[number_name]
+        kept.move(wiring().store, wiring().clock, kind, number, 1)
+        return answer(number)
+
+    def archive(**numbers: Any) -> ResponseReturnValue:
+        """Take it out of the list, which offers it back."""
+        kept.archive(wiring().store, wiring().clock, kind, numbers[number_name])
+        return redirect(url_for(listing), 303)
+
+    def bring_back(**numbers: Any) -> ResponseReturnValue:
+        """Bring back what was archived, and open it."""
+        kept.bring_back(wiring().store, wiring().clock, kind, numbers[number_name])
+        return redirect(url_for(one, **numbers), 303)
+
+    for name, act in (("undo", undo), ("redo", redo), ("archive", archive), ("bring-back", bring_back)):
+        rule = f"{address}/<int:{number_name}>/{name}"
+        pages.add_url_rule(rule, name.replace("-", "_"), act, methods=["POST"])

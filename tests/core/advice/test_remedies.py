@@ -1,0 +1,193 @@
+"""Remedies: each one's change is made to the document, planned again, and must keep its word."""
+
+import unittest
+from dataclasses import replace
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from hypothesis import given, settings
+
+from noggin.core.advice.remedies import REMEDIES, Remedy, remedies
+from noggin.core.daylight.place import Moment, Place
+from noggin.core.physics.filters import Filter
+from noggin.core.planning.plan import plan
+from noggin.core.planning.verdicts import NOT_NEEDED_GONE
+from noggin.core.planning.way import Plan, Way
+from noggin.core.setup.setup import SetUp
+from noggin.documents.setup import setup_of
+from noggin.forms.change import changed
+from tests.support import LIGHT, document_of, noon, setups
+
+WEAK = replace(LIGHT, gn_m=20, loss=1.5, name="Speedlight")
+"""Three stops and more too weak for the noon example by a filter."""
+
+ATHOME = Moment(Place(42.46, 0.71), datetime(2027, 6, 19, 16, 20, tzinfo=ZoneInfo("Europe/Madrid")))
+
+
+def of(setup: SetUp, way: str) -> dict[str, Remedy]:
+    """The remedies of one way by key."""
+    return {one.remedy: one for one in remedies(plan(setup))[way]}
+
+
+def least_reserve(way: Way) -> float | None:
+    """The reserve of the shortest light."""
+    reserves = [f.reserve for f in way.lighting.firings if f.reserve is not None]
+    return min(reserves, default=None)
+
+
+def tried(setup: SetUp, key: str, one: Remedy) -> Way:
+    """The way as it is planned from the changed document."""
+    after = plan(setup_of(changed(document_of(setup), one.change)))
+    way = after.way("nd" if one.remedy == "nd_not_hss" else key)
+    return after.way("within_sync") if NOT_NEEDED_GONE in way.lacks else way
+
+
+class Promises(unittest.TestCase):
+    @given(setups())
+    @settings(max_examples=80)
+    def test_every_change_does_what_it_says(self, setup: SetUp) -> None:
+        planned: Plan = plan(setup)
+        for key, found in remedies(planned).items():
+            way = planned.way(key)
+            for one in found:
+                self.assertIn(one.remedy, REMEDIES)
+                after = tried(setup, key, one)
+                self.assertEqual(one.suffices, after.feasible, (key, one, after.lacks))
+                before, reached = least_reserve(way), least_reserve(after)
+                off = abs(way.lighting.levels.background_ambient - setup.intent.background_level)
+                short = before is not None and before < -1e-9
+                excluded = any(f.full is None for f in way.lighting.firings)
+                if short and not excluded and off <= setup.dial_step / 2 + 1e-9:
+                    self.assertAlmostEqual(one.gain, (reached or 0.0) - (before or 0.0), places=4)
+
+    @given(setups())
+    def test_a_way_that_can_be_needs_none_and_one_that_has_nothing_to_do_gets_none(self, setup) -> None:
+        planned = plan(setup)
+        for key, found in remedies(planned).items():
+            way = planned.way(key)
+            if NOT_NEEDED_GONE in way.lacks:
+                self.assertEqual(found, ())
+            elif way.feasible:
+                self.assertLessEqual({one.remedy for one in found}, {"scrim", "shade", "wait"})
+            self.assertEqual([one.suffices for one in found], sorted([one.suffices for one in found])[::-1])
+
+
+class ByHand(unittest.TestCase):
+    """The noon example with a guide number of 20 and a modifier of 1.5: by a filter it is short by
+    2·log2(60/20) + 1.5 − 1.288 = 3.382 stops."""
+
+    def setUp(self) -> None:
+        self.setup = noon(lights=(WEAK,))
+        self.found = of(self.setup, "nd")
+
+    def test_closer_by_inverse_square(self) -> None:
+        # 2.5 m / 2^(3.382/2) = 0.774 m, rounded down to 5 cm.
+        self.assertEqual(self.found["closer"].change, {"lights[0].distance_m": 0.75})
+        self.assertTrue(self.found["closer"].suffices)
+
+    def test_a_big_face_that_no_distance_helps_stops_at_half_a_metre(self) -> None:
+        closer = of(noon(lights=(replace(WEAK, radius_m=1.0),)), "nd")["closer"]
+        self.assertEqual(closer.change, {"lights[0].distance_m": 0.5})
+        self.assertFalse(closer.suffices)
+        self.assertIn("shows in the frame", closer.to)
+
+    def test_a_bigger_light_and_more_heads(self) -> None:
+        # 20 · 2^(3.382/2) = 64.6; 2^3.382 = 10.4 heads are more than is proposed: four give 2 stops.
+        self.assertEqual(self.found["bigger_light"].change, {"lights[0].gn_m": 65.0})
+        heads = self.found["another_head"]
+        self.assertEqual((heads.change, heads.suffices), ({"lights[0].count": 4}, False))
+        self.assertAlmostEqual(heads.gain, 2.0)
+
+    def test_without_its_modifier(self) -> None:
+        modifier = self.found["modifier"]
+        self.assertEqual(modifier.change, {"lights[0].loss": 0.0})
+        self.assertAlmostEqual(modifier.gain, 1.5)
+
+    def test_a_filter_in_place_of_high_speed_sync_gains_the_toll(self) -> None:
+        # Exactly the toll where the filter is as strong as the shutter was fast.
+        setup = noon(lights=(replace(WEAK, gn_m=56),), filters=(Filter("5", 5, 5),), background=13.6)
+        one = of(setup, "hss")["nd_not_hss"]
+        self.assertEqual(one.change, {})
+        self.assertAlmostEqual(one.gain, 1.1)
+
+    def test_a_filter_that_the_bag_lacks_is_named(self) -> None:
+        one = of(noon(filters=()), "nd")["nd_not_hss"]
+        self.assertEqual(one.change["filters"], [{"name": "6-stop ND", "stops": 6.0}])
+        self.assertTrue(one.suffices)
+
+    def test_stopping_down_where_the_picture_does_not_fit_within_sync(self) -> None:
+        one = of(noon(), "within_sync")["stop_down"]
+        self.assertEqual((one.change, one.suffices), ({"intent.aperture": 16.0}, True))
+
+    def test_a_brighter_background_by_as_much_as_it_takes(self) -> None:
+        # A light 2.2 stops weaker is 0.91 short. In high-speed sync each stop gives the flash a stop
+        # too. Behind a filter of one strength only daylight grows, until the flash's −1.03 is enough:
+        # log2(1 − 2^A) = −1.03 at A = −0.97, 2.70 stops up.
+        setup = noon(lights=(replace(LIGHT, gn_m=60 / 2**1.1),), slowest_s=1 / 15)
+        level = {
+            way: of(setup, way)["brighter_background"].change["intent.background_level"]
+            for way in ("nd", "stop_down")
+        }
+        self.assertAlmostEqual(level["nd"], 1.667, delta=0.34)
+        self.assertAlmostEqual(level["stop_down"], -1 + 2 / 3, delta=0.34)
+
+    def test_open_shade_takes_subject_and_background_out_of_the_sun(self) -> None:
+        one = of(self.setup, "hss")["shade"]
+        self.assertEqual(one.change, {"scene.ev100.background": 11.85, "scene.ev100.subject": 11.85})
+        self.assertNotIn("shade", of(noon(background=12.0, subject=10.0, lights=(WEAK,)), "hss"))
+
+    def test_a_scrim_over_a_subject_in_too_much_sun(self) -> None:
+        # The subject at EV 17 lands 1.3 over what is meant behind the 6 stops that the background needs.
+        setup = noon(subject=17.0)
+        planned = plan(setup)
+        self.assertTrue(planned.way("nd").feasible)
+        one = of(setup, "nd")["scrim"]
+        self.assertEqual(one.change, {"scene.ev100.subject": 15.5})
+        self.assertAlmostEqual(one.gain, 17 - 15.667, places=3)
+
+    def test_a_reflector_where_the_flash_is_a_small_part(self) -> None:
+        # 40 % flash by share from a light that is a little short of it.
+        setup = noon(
+            school="share", share=0.4, subject=13.2, lights=(replace(LIGHT, gn_m=30),), subject_level=0.0
+        )
+        self.assertNotIn("reflector", of(setup, "nd"))  # by share more daylight asks for more flash
+        setup = noon(subject=15.0, background_level=-1.0, lights=(replace(LIGHT, gn_m=15),))
+        one = of(setup, "nd")["reflector"]
+        self.assertEqual(one.change, {"scene.ev100.subject": 16.0})
+
+    def test_waiting_until_the_clock_time_at_which_it_works(self) -> None:
+        one = of(noon(lights=(WEAK,), moment=ATHOME), "hss")["wait"]
+        self.assertTrue(one.suffices)
+        until = datetime.fromisoformat(one.change["scene.place.time"])
+        self.assertGreater(until, ATHOME.time)
+        self.assertIn(f"{until:%H:%M}", one.to)
+        self.assertNotIn("wait", of(noon(lights=(WEAK,)), "hss"))
+
+    def test_iso_may_rise_where_the_slowest_time_and_highest_iso_are_too_little(self) -> None:
+        # Background EV 0 meant at −1: EV 1 at f/2 is 2 s; 1/60 (2^−6) asks for 7 stops of ISO.
+        setup = noon(background=0.0, subject=-2.0, iso_highest=800, lights=(replace(LIGHT, gn_m=4),))
+        one = of(setup, "within_sync")["raise_iso"]
+        self.assertEqual(one.change, {"camera.iso_highest": 12800.0})
+        self.assertTrue(one.suffices)
+
+
+class TooStrong(unittest.TestCase):
+    """A light with one power only, 1.288 too strong by the filter."""
+
+    def setUp(self) -> None:
+        self.found = of(noon(lights=(replace(LIGHT, power_min=1.0),)), "nd")
+
+    def test_farther(self) -> None:
+        # 2.5 · 2^(1.288/2) = 3.907, rounded down to 5 cm so that it is not short.
+        self.assertEqual(self.found["farther"].change, {"lights[0].distance_m": 3.9})
+        self.assertTrue(self.found["farther"].suffices)
+
+    def test_a_lossier_modifier(self) -> None:
+        self.assertEqual(self.found["modifier"].change, {"lights[0].loss": 1.2})
+        self.assertTrue(self.found["modifier"].suffices)
+
+    def test_a_smaller_aperture_within_sync_where_the_slower_time_allows(self) -> None:
+        # EV 5 meant at −1 at f/2 is 1/16 s; a light 3 stops too strong lets f/5.6 and 1/2 s take it.
+        setup = noon(background=5.0, subject=1.0, slowest_s=1.0, lights=(replace(LIGHT, power_min=1 / 16),))
+        one = of(setup, "within_sync")["stop_down"]
+        self.assertTrue(one.suffices)

@@ -1,0 +1,163 @@
+"""Checks of a day's timetable, one by one, and places and times as they are typed."""
+
+import unittest
+from dataclasses import replace
+from datetime import date, datetime, time
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from noggin.core.daylight.place import Moment, Place
+from noggin.core.daylight.sun import sun_at
+from noggin.core.errors import Unreadable
+from noggin.core.physics.battery import Battery
+from noggin.core.physics.filters import Filter
+from noggin.core.shoot.timeline import Placement, Slot, planned
+from noggin.core.shoot.timetable import charges, checks
+from noggin.core.typed.parse_places import read_clock, read_coordinates, read_minutes, show_coordinates
+from tests.support import LIGHT, noon
+
+ZONE, DAY = ZoneInfo("Europe/Madrid"), date(2027, 6, 19)
+PLACE = Place(42.46, 0.71)
+
+
+def slot(name: str, clock: str, minutes: int = 20, place: Place = PLACE, **changes: Any) -> Slot:
+    """A noon couple on the day."""
+    start = datetime.combine(DAY, time.fromisoformat(clock), ZONE)
+    read = Moment(PLACE, datetime(2027, 6, 19, 13, 10, tzinfo=ZONE))
+    setup = noon(moment=read, **changes)
+    return Slot(Placement(replace(setup, name=name), place, DAY, ZONE), start, minutes)
+
+
+def said(*slots: Slot, along: dict[str, int] | None = None, packed: bool = False) -> list[str]:
+    """Everything that is wrong, in words."""
+    return [one.words for one in checks(slots, along or {"Large head": 3, "6-stop ND": 3}, packed=packed)]
+
+
+class Checks(unittest.TestCase):
+    def test_a_good_day_says_nothing(self) -> None:
+        self.assertEqual(said(slot("one", "11:00"), slot("two", "13:00")), [])
+
+    def test_set_ups_that_overlap(self) -> None:
+        found = said(slot("one", "13:00", 30), slot("two", "13:18", 30), slot("three", "15:00"))
+        self.assertEqual(found, ["‘one’ and ‘two’ overlap by 12 minutes."])
+
+    def test_too_little_time_to_rebuild_whatever_the_order_they_are_kept_in(self) -> None:
+        found = said(slot("two", "13:24"), slot("one", "13:00"))
+        self.assertEqual(found, ["4 minutes to rebuild from ‘one’ to ‘two’: ten are usual."])
+
+    def test_one_thing_in_two_places_at_once(self) -> None:
+        two = slot("one", "13:00", 30), slot("two", "13:20", 30)
+        self.assertIn(
+            "Large head would have to be in two places at once, in ‘one’ and ‘two’.",
+            said(*two, along={"Large head": 1, "6-stop ND": 2}),
+        )
+        self.assertIn(
+            "Large head and 6-stop ND would have to be in two places at once, in ‘one’ and ‘two’.",
+            said(*two, along={"Large head": 1, "6-stop ND": 1}),
+        )
+        self.assertEqual(len(said(*two, along={"Large head": 2, "6-stop ND": 2})), 1)
+        second = replace(LIGHT, name="Large head 2", role="fill")
+        pair = slot("one", "13:00", 30, lights=(LIGHT, second)), two[1]
+        self.assertIn("two places", " ".join(said(*pair, along={"Large head": 2, "6-stop ND": 2})))
+
+    def test_what_is_not_in_the_bag(self) -> None:
+        found = said(slot("one", "13:00"), along={"Large head": 1}, packed=True)
+        self.assertEqual(found, ["6-stop ND of ‘one’ is not in the bag."])
+        self.assertEqual(said(slot("one", "13:00"), along={"Large head": 1}), [])
+
+    def test_frames_that_cannot_be_recycled_in_time(self) -> None:
+        # 600 frames at 3 s times the dialled power (common practice: recycling goes with power).
+        slow = replace(LIGHT, battery=Battery(5000, 3.0))
+        one = slot("one", "13:10", 10, lights=(slow,), frames=600)
+        power = planned(one).lighting.key.power
+        assert power is not None
+        minutes = 600 * 3 * power / 60
+        self.assertGreater(minutes, 10)
+        self.assertIn(f"take Large head {minutes + 0.5:.0f} minutes to recycle", " ".join(said(one)))
+        self.assertEqual(said(slot("one", "13:10", 120, lights=(slow,), frames=600)), [])
+
+    def test_batteries_over_the_whole_day_by_light(self) -> None:
+        # By hand: p full pops a frame, 200 frames in each of two set-ups, from 300 pops of a charge.
+        weak = replace(LIGHT, battery=Battery(300, 0.1, overhead=0.0))
+        day = [
+            slot(name, clock, lights=(weak,), frames=200)
+            for name, clock in (("a", "13:10"), ("b", "15:00"))
+        ]
+        powers = [planned(one).lighting.key.power or 0.0 for one in day]
+        self.assertAlmostEqual(charges(day)["Large head"], 200 * sum(powers) / 300)
+        found = " ".join(said(*day))
+        self.assertEqual("of a charge over the day" in found, sum(powers) * 200 > 300)
+        many = [slot(str(at), f"{11 + at}:00", lights=(weak,), frames=400) for at in range(6)]
+        self.assertIn("a second battery, or less power", " ".join(said(*many)))
+
+    def test_the_sun_in_the_lens_and_beside_it(self) -> None:
+        start = datetime(2027, 6, 19, 21, 0, tzinfo=ZONE)
+        sun = sun_at(42.46, 0.71, start)
+        self.assertLess(sun.height_deg, 6)
+        for off, words in ((0, "the sun stands in the picture"), (16, "outside the frame and flares")):
+            facing = replace(PLACE, facing_deg=sun.azimuth_deg + off)
+            found = " ".join(
+                said(slot("one", "21:00", 10, place=facing, lights=(replace(LIGHT, gn_m=30),)))
+            )
+            self.assertIn(words, found)
+        away = replace(PLACE, facing_deg=(sun.azimuth_deg + 180) % 360)
+        self.assertNotIn("sun", " ".join(said(slot("one", "21:00", 10, place=away))))
+
+    def test_light_that_goes_before_the_end(self) -> None:
+        # Wanted as bright as it is, and the ISO ends at 200: dusk takes a stop in some five minutes.
+        late = slot(
+            "late", "21:00", 80, iso_highest=200, background_level=0.0, filters=(Filter("n", 1, 3),)
+        )
+        self.assertTrue(planned(late).feasible)
+        self.assertIn("before it ends no way holds", " ".join(said(late)))
+
+
+DEGREES = st.floats(-89.9, 89.9), st.floats(-179.9, 179.9)
+
+
+class Typed(unittest.TestCase):
+    @given(*DEGREES)
+    def test_a_place_is_read_as_it_is_shown_and_in_every_usual_form(self, lat: float, lon: float) -> None:
+        lat, lon = round(lat, 4), round(lon, 4)
+        north, east = "S" if lat < 0 else "N", "W" if lon < 0 else "E"
+        self.assertEqual(read_coordinates(show_coordinates(lat, lon)), (lat, lon))
+
+        def sexagesimal(angle: float) -> str:
+            seconds = round(abs(angle) * 3600, 2)
+            return f"{int(seconds // 3600)}°{int(seconds % 3600 // 60)}′{seconds % 60:.2f}″"
+
+        for text in (
+            f"{lat}, {lon}",
+            f"{lat} {lon}",
+            f"{abs(lat)} {north}, {abs(lon)} {east}",
+            f"{north}{abs(lat)} {east}{abs(lon)}",
+            f"{abs(lon)}° {east} {abs(lat)}° {north}",
+            f"geo:{lat},{lon};u=12",
+            f"{sexagesimal(lat)} {north} {sexagesimal(lon)} {east}",
+            f"{abs(lat)} {north} {abs(lon)} {east}".replace(".", ","),
+        ):
+            if "e-" in text:
+                continue
+            read = read_coordinates(text)
+            self.assertAlmostEqual(read[0], lat, places=5, msg=text)
+            self.assertAlmostEqual(read[1], lon, places=5, msg=text)
+
+    def test_what_is_no_place_is_refused_with_what_would_be(self) -> None:
+        for text in ("", "here", "42.46", "42 N 3 N", "1 E 2 W", "-3 N 4 E", "42°75′ N 3 E", "1, 2, 3, 4"):
+            with self.subTest(text=text), self.assertRaisesRegex(Unreadable, "a place like 42.46, 0.71"):
+                read_coordinates(text)
+
+    def test_times_and_lengths(self) -> None:
+        for text, read in (("9:40", "09:40"), ("940", "09:40"), ("21.15", "21:15"), ("0:00", "00:00")):
+            self.assertEqual(read_clock(text), read)
+        for text in ("24:00", "12:60", "noon", ""):
+            with self.subTest(text=text), self.assertRaises(Unreadable):
+                read_clock(text)
+        for text, minutes in (("45", 45), ("1h30", 90), ("2 h", 120), ("1:05", 65)):
+            self.assertEqual(read_minutes(text), minutes)
+        for text in ("", "h", "long", "-5"):
+            with self.subTest(text=text), self.assertRaises(Unreadable):
+                read_minutes(text)
