@@ -1,25 +1,54 @@
-"""The command line, run as a person runs it."""
+"""The command line; once in a process of its own, else in this one."""
 
 import json
 import subprocess
 import sys
 import tempfile
 import unittest
+from dataclasses import dataclass
+from importlib.resources import files
 from pathlib import Path
 
+from click.testing import CliRunner
+
+from noggin.cli import main
 from noggin.core.advice.way_table import figures
 from noggin.core.planning.plan import plan
 from noggin.demo import demo_shoot
 from tests.support import NOON, noon, noon_with, raw
 
 
-def run(*arguments: str, given: bytes = b"") -> subprocess.CompletedProcess[bytes]:
-    """What the console script answers."""
-    command = [sys.executable, "-m", "noggin.cli", *arguments]
-    return subprocess.run(command, input=given, capture_output=True, timeout=60, check=False)
+@dataclass(frozen=True)
+class Answer:
+    """What a command answers."""
+
+    returncode: int
+    stdout: bytes
+    stderr: bytes
+
+
+def run(*arguments: str, given: bytes = b"") -> Answer:
+    """What a command answers, run in this process."""
+    found = CliRunner().invoke(main, arguments, input=given)
+    if found.exception and not isinstance(found.exception, SystemExit):
+        raise found.exception
+    return Answer(found.exit_code, found.stdout_bytes, found.stderr_bytes)
+
+
+class ConsoleScript(unittest.TestCase):
+    def test_it_runs_as_a_person_runs_it(self) -> None:
+        command = [sys.executable, "-m", "noggin.cli", "plan", "-"]
+        done = subprocess.run(command, input=raw(NOON), capture_output=True, timeout=60, check=False)
+        self.assertEqual((done.returncode, done.stderr), (0, b""))
+        self.assertEqual(done.stdout, run("plan", "-", given=raw(NOON)).stdout)
 
 
 class ShootCommand(unittest.TestCase):
+    def test_the_demo_that_ships_is_a_document_like_any_other(self) -> None:
+        answer = run("shoot", str(files("noggin.demo") / "shoot.json"))
+        self.assertEqual((answer.returncode, answer.stderr), (0, b""))
+        self.assertIn("Wedding at the hilltop observatory", answer.stdout.decode())
+
     def test_the_day_as_a_table(self) -> None:
         answer = run("shoot", "-", given=raw(demo_shoot()))
         self.assertEqual((answer.returncode, answer.stderr), (0, b""))
@@ -28,7 +57,7 @@ class ShootCommand(unittest.TestCase):
         row = next(line for line in text.splitlines() if line.startswith("13:10–13:35"))
         for words in ("Orchard wall", "behind the subject", "ND at sync", "1/160 f/2 ISO 100", "to 21:26"):
             self.assertIn(words, row)
-        self.assertNotIn("Mind:", text)
+        self.assertNotIn("Watch out:", text)
 
     def test_what_is_wrong_with_it_and_what_cannot_be(self) -> None:
         document = demo_shoot()
@@ -57,14 +86,14 @@ class PlanCommand(unittest.TestCase):
 
     def test_what_helps_and_what_else_there_is_to_know_stand_under_the_table(self) -> None:
         text = run("plan", "-", given=raw(NOON)).stdout.decode()
-        self.assertIn("stop down: f/16 as the wanted aperture (+5.9)", text)
+        self.assertIn("stop down: make f/16 the wanted aperture (+5.9 stops)", text)
         self.assertIn("- first to clip: white dress at +2.3", text)
 
     def test_json_is_the_plan_document(self) -> None:
         answer = run("plan", "-", "--json", given=raw({**NOON, "notes": "mine"}))
         found = json.loads(answer.stdout)
         within = next(way for way in found["ways"] if way["way"] == "within_sync")
-        self.assertIn({"intent.aperture": 16.0}, [one["change"] for one in within["remedies"]])
+        self.assertIn({"intent.aperture": 16.0}, [remedy["change"] for remedy in within["remedies"]])
         self.assertEqual((found["format"], found["chosen"], found["notes"]), ("noggin-plan", "nd", "mine"))
 
     def test_a_file_by_name(self) -> None:
@@ -122,15 +151,15 @@ class LightCommand(unittest.TestCase):
         self.assertTrue(all(r["ev100"]["sunlit"] == r["ev100"]["shaded"] for r in found["rows"]))
 
     def test_what_cannot_be_is_refused_with_status_2_and_nothing_written(self) -> None:
-        for at, wrong, said in (
+        for index, wrong, said in (
             (1, "95", "lat: 95 is outside −90 … 90 °"),
             (1, "nan", "lat: NaN is not a number"),
-            (5, "2027-02-30", "is not a date like 2027-06-19"),
+            (5, "2027-02-30", "is not a date. Try 2027-06-19"),
             (5, "1500-01-01", "1500 is outside 1900 … 2100"),
-            (7, "Europe/Nowhere", "is not a time zone like Europe/Madrid"),
+            (7, "Europe/Nowhere", "is not a time zone. Try Europe/Madrid"),
         ):
             place = list(self.PLACE)
-            place[at] = wrong
+            place[index] = wrong
             answer = run("light", *place, "--json")
             with self.subTest(wrong=wrong):
                 self.assertEqual((answer.returncode, answer.stdout), (2, b""))
@@ -142,7 +171,7 @@ class DemoCommand(unittest.TestCase):
     def test_loads_once_keeps_changes_and_starts_over_with_a_copy_aside(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             database = str(Path(folder) / "noggin.sqlite3")
-            self.assertIn("are loaded", run("demo", "--database", database).stdout.decode())
+            self.assertIn("is loaded", run("demo", "--database", database).stdout.decode())
             self.assertIn("changes are kept", run("demo", "--database", database).stdout.decode())
             self.assertIn("as new", run("demo", "--database", database, "--reset").stdout.decode())
             self.assertEqual(len(list(Path(folder).glob("noggin-*.sqlite3"))), 1)

@@ -7,39 +7,119 @@ import pkgutil
 import re
 import sys
 import unittest
+from collections import Counter
+from functools import cache
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 import noggin
-from tools import schema
+from tools import demo, schema
 
 ROOT = Path(noggin.__file__).parent
 
-ALLOWED = {
+GROUND = {"units", "errors", "clock", "limits", "wording", "tables"}
+"""Modules of the core that every room of it may take from."""
+
+ROOMS = {
     "core": {"core"},
     "documents": {"core", "documents"},
+    "forms": {"core", "documents", "forms"},
     "store": {"core", "store"},
     "devices": {"core", "devices"},
     "demo": {"core", "documents", "demo"},
-    "services": {"core", "documents", "store", "devices", "demo", "services"},
-    "web": {"core", "documents", "store", "services", "web"},
-    "cli": {"core", "documents", "store", "services", "web", "cli"},
+    "services": {"core", "documents", "forms", "store", "devices", "demo", "services"},
+    "web": {"services", "web", "web.drawings"},
+    "web.drawings": {"core", "web.drawings"},
+    "cli": {"services", "web", "cli"},
 }
-"""Which rooms of the house each room may take from."""
+"""Which rooms of the house each may take from. Drawings make geometry of core values."""
+
+CORE_ROOMS = {
+    "physics": set[str](),
+    "daylight": {"physics"},
+    "typed": {"physics"},
+    "setup": {"physics", "daylight"},
+    "planning": {"physics", "daylight", "setup"},
+    "advice": {"physics", "daylight", "setup", "planning"},
+    "shoot": {"physics", "daylight", "setup", "planning", "advice"},
+    "gear": {"physics", "setup", "typed"},
+}
+"""Which rooms of the core each may take from, besides itself and the ground."""
 
 
 CORE_LIBRARIES = {"astral", "numpy"}
 """What the core takes besides the standard library: the sun's place, and sums on columns."""
 
 
-def imports(path: Path) -> set[str]:
+@cache
+def imports(source: str) -> set[str]:
     """Full names of everything a module imports."""
     found = set()
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+    for node in ast.walk(ast.parse(source)):
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom):
             found |= {f"{node.module}.{alias.name}" for alias in node.names}
     return found
+
+
+def sources() -> dict[str, str]:
+    """Every module of ours by its name after `noggin.`, sub-folders too."""
+    found = {}
+    for path in ROOT.rglob("*.py"):
+        parts = list(path.relative_to(ROOT).with_suffix("").parts)
+        if "migrations" in parts or parts == ["__init__"]:
+            continue
+        found[".".join(parts).removesuffix(".__init__")] = path.read_text(encoding="utf-8")
+    return found
+
+
+def room_of(module: str) -> str:
+    """The room of the house that a module is in."""
+    return "web.drawings" if module.startswith("web.drawings") else module.split(".")[0]
+
+
+def core_room_of(module: str) -> str:
+    """The room of the core that a module is in; "ground" for what every room may use."""
+    part = module.split(".")[1] if "." in module else ""
+    return "ground" if part in GROUND or not part else part
+
+
+def wrong_arrows(modules: dict[str, str]) -> list[str]:
+    """Every import that leads up, inside the core and outside, and every circle."""
+    found, arrows = [], {}
+    for module, source in modules.items():
+        names = {name.removeprefix("noggin.") for name in imports(source) if name.startswith("noggin.")}
+        taken = {target for name in names if (target := module_of(name, modules)) and target != module}
+        arrows[module] = taken
+        for target in taken:
+            allowed = ROOMS.get(room_of(module), set())
+            if room_of(target) not in allowed:
+                found.append(f"{module} takes from {target}")
+            if room_of(module) == room_of(target) == "core":
+                own, other = core_room_of(module), core_room_of(target)
+                above = {"ground", own, *CORE_ROOMS.get(own, set())}
+                if other not in above and other != "ground":
+                    found.append(f"{module} takes from {target}")
+    return sorted(found) + circles(arrows)
+
+
+def module_of(name: str, modules: dict[str, str]) -> str:
+    """The module that an imported name is or is in; empty for names of the package itself."""
+    parts = name.split(".")
+    for length in range(len(parts), 0, -1):
+        if (module := ".".join(parts[:length])) in modules:
+            return module
+    return ""
+
+
+def circles(arrows: dict[str, set[str]]) -> list[str]:
+    """Modules that take from themselves in a circle, each circle once."""
+    try:
+        tuple(TopologicalSorter(arrows).static_order())
+    except CycleError as error:
+        return [" → ".join(error.args[1])]
+    return []
 
 
 def load_tests(_loader: unittest.TestLoader, tests: unittest.TestSuite, _: str) -> unittest.TestSuite:
@@ -51,20 +131,53 @@ def load_tests(_loader: unittest.TestLoader, tests: unittest.TestSuite, _: str) 
 
 
 class House(unittest.TestCase):
-    def test_arrows_point_one_way(self) -> None:
-        for path in ROOT.rglob("*.py"):
-            room = path.relative_to(ROOT).parts[0].removesuffix(".py")
-            if room == "__init__":
-                continue
-            taken = {name.split(".")[1] for name in imports(path) if name.startswith("noggin.")}
-            with self.subTest(path=path.name):
-                self.assertLessEqual(taken - {"__version__"}, ALLOWED[room])
+    def test_arrows_point_one_way_and_never_in_a_circle(self) -> None:
+        modules = sources()
+        self.assertGreater(len(modules), 100)
+        self.assertEqual(wrong_arrows(modules), [])
+
+    def test_a_planted_arrow_is_seen_wherever_it_leads_up(self) -> None:
+        modules = sources()
+        for module, planted in (
+            ("core.physics.dials", "from noggin.core.planning import plan"),
+            ("core.planning.candidates", "from noggin.core.advice.reasons import advice"),
+            ("core.setup.light", "import noggin.core.gear.sheets"),
+            ("core.units", "from noggin.core.physics import dials"),
+            ("documents.setup", "from noggin.forms.entry import Entry"),
+            ("web.bench", "from noggin.core.planning.plan import plan"),
+            ("web.bench", "from noggin.store.store import Store"),
+            ("cli", "from noggin.core.planning.plan import plan"),
+        ):
+            with self.subTest(module=module, planted=planted):
+                self.assertTrue(wrong_arrows({**modules, module: f"{planted}\n{modules[module]}"}))
+        circle = {**modules, "core.physics.power": "from noggin.core.physics import pulse\n"}
+        circle["core.physics.pulse"] = "from noggin.core.physics.power import SCALES\n"
+        self.assertTrue(wrong_arrows(circle))
 
     def test_core_needs_nothing_but_the_standard_library_and_what_it_declares(self) -> None:
-        for path in (ROOT / "core").glob("*.py"):
-            outside = {name.split(".")[0] for name in imports(path)} - {"noggin"}
-            with self.subTest(path=path.name):
-                self.assertEqual(outside - CORE_LIBRARIES - set(sys.stdlib_module_names), set())
+        for module, source in sources().items():
+            if room_of(module) == "core":
+                outside = {name.split(".")[0] for name in imports(source)} - {"noggin"}
+                with self.subTest(module=module):
+                    self.assertEqual(outside - CORE_LIBRARIES - set(sys.stdlib_module_names), set())
+
+    def test_one_class_name_has_one_meaning(self) -> None:
+        names = Counter(
+            node.name
+            for source in sources().values()
+            for node in ast.walk(ast.parse(source))
+            if isinstance(node, ast.ClassDef)
+        )
+        self.assertEqual({name for name, often in names.items() if often > 1}, set())
+
+    def test_nothing_but_the_table_of_methods_knows_how_many_there_are(self) -> None:
+        counted = re.compile(r"\b(all |the )?five (ways|methods)\b", re.IGNORECASE)
+        for module, source in sources().items():
+            with self.subTest(module=module):
+                self.assertNotRegex(source, counted)
+
+    def test_the_demo_day_is_made_of_its_parts(self) -> None:
+        self.assertEqual(demo.PATH.read_text(encoding="utf-8"), demo.text())
 
     def test_schemas_are_current(self) -> None:
         for name in schema.SCHEMAS:

@@ -1,8 +1,8 @@
 """The invented scenario: a wedding at a hilltop observatory with a walled orchard.
 
 Set-ups, the kit and the day are open documents in `setups/`, `kit.json` and `shoot.json`, read and checked
-like anybody's; only that the day names its set-ups by their files. Place, people and figures are made up;
-lights are classes.
+like anybody's. Place, people and figures are made up; lights are classes. `shoot.json` is made from `day.json`,
+which names the set-ups by their files, by `tools/demo.py`.
 """
 
 from importlib.resources import files
@@ -28,10 +28,7 @@ def demo_kit() -> dict[str, Any]:
 
 def demo_shoot() -> dict[str, Any]:
     """The demo's day with all its set-ups, as a parsed document."""
-    found = read_object((FOLDER / "shoot.json").read_bytes())
-    for slot in found["slots"]:
-        slot["setup"] = normal(read_object((FOLDER / "setups" / f"{slot['setup']}.json").read_bytes()))
-    return found
+    return read_object((FOLDER / "shoot.json").read_bytes())
 
 
 def starting_document() -> dict[str, Any]:

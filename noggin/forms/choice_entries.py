@@ -38,7 +38,7 @@ def picture_choices(offered: Choices) -> Iterator[Entry]:
         ),
     )
     if offered.triggers:
-        triggers = {"": "not said", **_labels(offered.triggers)}
+        triggers = {"": "not given", **_labels(offered.triggers)}
         yield _entry(
             "trigger",
             ("camera", "trigger"),
@@ -57,10 +57,23 @@ def picture_choices(offered: Choices) -> Iterator[Entry]:
         yield _entry(
             "filters_from",
             ("filters",),
-            {"kit": "the bag: every ND that fits", "": "typed below"},
-            lambda document: "kit" if _all_along(offered, document) else "",
-            lambda document, key: _put_filters(offered, document) if key else None,
+            _filter_sources(offered),
+            lambda document: _filters_from(offered, document),
+            lambda document, key: _put_filters(offered, document, key) if key else None,
         )
+
+
+FILTERS_FROM = {
+    "kit": "the bag: every ND that fits",
+    "polariser": "the bag: every ND and the polariser",
+    "": "typed below",
+}
+"""Where the filters of a set-up come from."""
+
+
+def _filter_sources(offered: Choices) -> Mapping[str, str]:
+    polarisers = [item for item in offered.along.all(kit.FilterItem) if item.type == "polariser"]
+    return {key: words for key, words in FILTERS_FROM.items() if polarisers or key != "polariser"}
 
 
 def light_choices(offered: Choices, at: int) -> Iterator[Entry]:
@@ -110,13 +123,15 @@ def _labels(choices: ChoiceMap) -> Mapping[str, str]:
 
 
 def _update(part: dict[str, Any], choices: ChoiceMap, key: str, document: Document) -> None:
-    """A choice in the place of what was there. What it says of trust counts, and no more of the old."""
+    """A choice in the place of what was there. The ± it brings counts, and no more of the old."""
     made = choices[key].part(document, part)
-    trust = {**part.get("uncertainty", {}), **made.pop("uncertainty", {})}
+    known = {**part.get("uncertainty", {}), **made.pop("uncertainty", {})}
     stand = {**part.get("stand", {}), **made.pop("stand", {})}
     part.update(made)
     if "gn_m" in part:
-        part["uncertainty"] = {name: off for name, off in trust.items() if off is not None}
+        part["uncertainty"] = {
+            name: uncertainty for name, uncertainty in known.items() if uncertainty is not None
+        }
         if stand:
             part["stand"] = stand
         if "gn_m" in made:
@@ -161,33 +176,41 @@ def _refitting(offered: Choices, puts: Put) -> Put:
     return put
 
 
-def _all_along(offered: Choices, document: Document) -> bool:
-    fitting = offered.along.filters_for(document["lens"]["name"])
-    return _strengths(document["filters"]) == _strengths(fitting)
+def _filters_from(offered: Choices, document: Document) -> str:
+    """The key of FILTERS_FROM that a set-up's filters come from."""
+    lens, own = document["lens"]["name"], _strengths(document["filters"])
+    if own == _strengths(offered.along.filters_for(lens)):
+        return "kit"
+    with_polariser = offered.along.filters_for(lens, polarisers=True)
+    return "polariser" if own == _strengths(with_polariser) else ""
 
 
 def _strengths(filters: Any) -> list[tuple[str, Any]]:
     return [
-        (one["name"], list(one["stops"]) if isinstance(one["stops"], list | tuple) else one["stops"])
-        for one in filters
+        (item["name"], list(item["stops"]) if isinstance(item["stops"], list | tuple) else item["stops"])
+        for item in filters
     ]
 
 
-def _put_filters(offered: Choices, document: dict[str, Any]) -> None:
-    document["filters"] = offered.along.filters_for(document["lens"]["name"])
+def _put_filters(offered: Choices, document: dict[str, Any], key: str) -> None:
+    lens, rings = document["lens"]["name"], offered.along.rings()
+    document["filters"] = offered.along.filters_for(lens, polarisers=key == "polariser")
+    document.pop("rings", None)
+    if rings:
+        document["rings"] = rings
 
 
 def _put_lens(offered: Choices, document: dict[str, Any], key: str) -> None:
     """Another lens; the framing stays, the aperture where the lens reaches it, and filters from the bag are
     those that fit it."""
-    from_bag = bool(offered.along.all(kit.FilterItem)) and _all_along(offered, document)
+    from_bag = _filters_from(offered, document) if offered.along.all(kit.FilterItem) else ""
     height = frame_height(document)
     lens, intent = offered.lenses[key].part(document, {}), document["intent"]
     document["lens"] = lens
     intent["aperture"] = min(max(intent["aperture"], lens["widest"]), lens["smallest"])
     frame_to(document, height)
     if from_bag:
-        _put_filters(offered, document)
+        _put_filters(offered, document, from_bag)
 
 
 def frame_height(document: Document) -> float:
@@ -212,4 +235,4 @@ def put_subject(document: dict[str, Any], distance_m: float) -> None:
     moved = distance_m - scene["subject_distance_m"]
     scene["subject_distance_m"] = distance_m
     if scene.get("face_distances_m"):
-        scene["face_distances_m"] = [max(0.1, round(f + moved, 4)) for f in scene["face_distances_m"]]
+        scene["face_distances_m"] = [max(0.1, round(face + moved, 4)) for face in scene["face_distances_m"]]

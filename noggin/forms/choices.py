@@ -130,7 +130,7 @@ def chosen(choices: ChoiceMap, part: Document, document: Document, light: Docume
     return next(by_name, same[0] if same else "")
 
 
-_BESIDE = ("uncertainty", "battery", "pulse", "hss", "stand")
+_BESIDE = ("uncertainty", "battery", "pulse", "hss", "stand", "thread_mm")
 """Figures that do not decide what a part is."""
 
 
@@ -237,7 +237,13 @@ def _lens(one: kit.LensItem) -> Made:
 
     def part(document: Document, _: Document) -> SetUpPart:
         focal = min(max(document["lens"]["focal_mm"], one.focal_mm[0]), one.focal_mm[1])
-        return {"name": one.name, "focal_mm": focal, "widest": one.widest, "smallest": one.smallest}
+        made: SetUpPart = {
+            "name": one.name,
+            "focal_mm": focal,
+            "widest": one.widest,
+            "smallest": one.smallest,
+        }
+        return made | ({} if one.thread_mm is None else {"thread_mm": one.thread_mm})
 
     return part
 

@@ -113,7 +113,7 @@ def _figure(
         return
     yield Entry(
         f"{key}:source",
-        f"{label}, known by",
+        f"{label}, source",
         (*path, "source"),
         str,
         str,
@@ -129,7 +129,7 @@ def _figure(
         parse_quantities.read_amount,
         lambda value: plain(value, 2),
         "stops" if unit == "m" else unit,
-        blank=f"± {plain(uncertainty_of_figure(value_at(document, path)))} as usual",
+        blank=f"usual: ± {plain(uncertainty_of_figure(value_at(document, path)))}",
     )
 
 
@@ -183,15 +183,15 @@ def _show_span(pair: Any) -> str:
 
 def _body(document: Document) -> Iterator[Entry]:
     yield from _figure(document, "sync_s", "Sync speed", ("sync_s",), read_dial_time, show_dial_time, "s")
-    yield _dial("fastest_s", "Fastest time")
-    yield _dial("slowest_s", "Slowest time wanted")
+    yield _dial("fastest_s", "Fastest shutter time")
+    yield _dial("slowest_s", "Slowest shutter time wanted")
     yield _plain("iso_lowest", "Lowest ISO", parse_quantities.read_iso, number)
     yield _plain(
-        "iso_base", "Lowest ISO not extended", parse_quantities.read_iso, number, blank="the lowest"
+        "iso_base", "Lowest ISO that is not extended", parse_quantities.read_iso, number, blank="the lowest"
     )
     yield _plain("iso_highest", "Highest ISO wanted", parse_quantities.read_iso, number)
     steps = {"3": "thirds of a stop", "2": "halves", "1": "whole stops"}
-    yield Entry("dial_steps", "Dials move in", ("dial_steps",), int, str, choices=steps)
+    yield Entry("dial_steps", "Dial steps", ("dial_steps",), int, str, choices=steps)
     yield _plain(
         "sensor_mm", "Sensor", _read_sides, lambda sides: " × ".join(number(side) for side in sides), "mm"
     )
@@ -199,17 +199,17 @@ def _body(document: Document) -> Iterator[Entry]:
     yield from _figure(
         document,
         "curtain_s",
-        "Curtains' travel",
+        "Curtain travel time",
         ("curtain_s",),
         _read_ms,
         lambda value: number(
             1000 * parse_quantities.read_fraction(value) if isinstance(value, str) else 1000 * value, 2
         ),
         "ms",
-        blank="as usual, 0.85 of the sync time",
+        blank="usual: 0.85 of the sync time",
     )
     yield _switch("hss", "High-speed sync")
-    yield _system("system", "Flash system of its shoe", "not said: triggers are not known to match")
+    yield _system("system", "Flash system of the hot shoe", "not given: no trigger is known to match")
 
 
 def _read_ms(text: str) -> float:
@@ -218,8 +218,8 @@ def _read_ms(text: str) -> float:
 
 def _lens(_: Document) -> Iterator[Entry]:
     yield _plain("focal_mm", "Focal length", _read_span(parse_quantities.read_focal), _show_span, "mm")
-    yield _f_number("widest", "Opens to, as mounted")
-    yield _f_number("smallest", "Closes to")
+    yield _f_number("widest", "Widest aperture, as mounted")
+    yield _f_number("smallest", "Smallest aperture")
     yield _thread()
 
 
@@ -235,11 +235,13 @@ def _filter(document: Document) -> Iterator[Entry]:
     yield _choice("type", "Kind", FILTER_KINDS)
     yield _plain("stops", "Marked", _read_marked, _show_marked)
     variable = document["type"] == "variable"
-    least = "Measured at its least" if variable else "Measured"
+    least = "Measured at its weakest" if variable else "Measured"
     amounts = parse_quantities.read_amount, amount, "stops"
     yield from _figure(document, "least", least, ("least",), *amounts, blank="as marked")
     if variable:
-        yield from _figure(document, "most", "Measured at its most", ("most",), *amounts, blank="as marked")
+        yield from _figure(
+            document, "most", "Measured at its strongest", ("most",), *amounts, blank="as marked"
+        )
     yield from _figure(
         document,
         "colour",
@@ -254,21 +256,23 @@ def _filter(document: Document) -> Iterator[Entry]:
 
 
 def _ring(_: Document) -> Iterator[Entry]:
-    yield _mm("lens_mm", "Screws into a lens of")
-    yield _mm("filter_mm", "Takes a filter of")
+    yield _mm("lens_mm", "Lens thread")
+    yield _mm("filter_mm", "Filter thread")
 
 
 def _light(document: Document) -> Iterator[Entry]:
     kinds = {key: one["name"] for key, one in LIGHTS.items()} | {"other": "something else"}
     yield _choice("light_class", "Class", kinds)
-    for at, one in enumerate(document["reflectors"]):
-        path: Steps = ("reflectors", at)
-        several = f" {at + 1}" if len(document["reflectors"]) > 1 else ""
-        yield _plain(f"reflector-{at}", f"Reflector or zoom{several}", read_name, str, path=(*path, "name"))
+    for index, row in enumerate(document["reflectors"]):
+        path: Steps = ("reflectors", index)
+        several = f" {index + 1}" if len(document["reflectors"]) > 1 else ""
+        yield _plain(
+            f"reflector-{index}", f"Reflector or zoom{several}", read_name, str, path=(*path, "name")
+        )
         yield from _figure(
             document,
-            f"gn_m-{at}",
-            f"Guide number, {one['name']}",
+            f"gn_m-{index}",
+            f"Guide number, {row['name']}",
             (*path, "gn_m"),
             parse_quantities.read_guide_number,
             lambda value: number(value, 1),
@@ -287,7 +291,7 @@ def _light(document: Document) -> Iterator[Entry]:
     if document["hss_toll"]:
         yield _plain(
             "toll_sync",
-            "Toll counts from a sync speed of",
+            "Toll measured at a sync speed of",
             _dial_s,
             _show_dial_s,
             "s",
@@ -297,12 +301,12 @@ def _light(document: Document) -> Iterator[Entry]:
         "power_min", "Least power", lambda text: show_power(parse_quantities.read_power(text)), show_power
     )
     steps = {"1/3": "thirds of a stop", "1/10": "tenths", "1/2": "halves", "1": "whole stops"}
-    yield Entry("power_step", "Power moves in", ("power_step",), str, _show_step, choices=steps)
+    yield Entry("power_step", "Power steps", ("power_step",), str, _show_step, choices=steps)
     yield _choice("scale", "Power shown as", SCALES)
     yield from _figure(
         document,
         "power_off",
-        "Power scale off by",
+        "Power scale error",
         ("power_off",),
         parse_quantities.read_amount,
         amount,
@@ -310,9 +314,14 @@ def _light(document: Document) -> Iterator[Entry]:
         blank="not measured",
     )
     yield _part(
-        "pops", "Full pops from a charge", "battery", {"recycle_s": 1.5}, parse_quantities.read_count, ""
+        "pops",
+        "Full-power shots per charge",
+        "battery",
+        {"recycle_s": 1.5},
+        parse_quantities.read_count,
+        "",
     )
-    yield _part("recycle_s", "Recycles after a full pop in", "battery", {"pops": 200}, _seconds, "s")
+    yield _part("recycle_s", "Recycles after full power in", "battery", {"pops": 200}, _seconds, "s")
     yield Entry(
         "pulse",
         "Pulse",
@@ -331,10 +340,10 @@ def _light(document: Document) -> Iterator[Entry]:
             _read_durations,
             _show_durations,
             path=("pulse", "table"),
-            blank="by its kind",
+            blank="typical for its kind",
             empty=[],
         )
-    yield _system("system", "Radio built in", "none: it needs a receiver")
+    yield _system("system", "Built-in radio", "none: it needs a receiver")
 
 
 def _show_step(value: Any) -> str:
@@ -398,18 +407,24 @@ def _show_durations(rows: Any) -> str:
 def _modifier(document: Document) -> Iterator[Entry]:
     yield _choice("shape", "Shape", SHAPES)
     yield _plain(
-        "across_m", "Face across", parse_quantities.read_distance, distance, "m", blank="a point", empty=0.0
+        "across_m",
+        "Size across",
+        parse_quantities.read_distance,
+        distance,
+        "m",
+        blank="point source",
+        empty=0.0,
     )
     losses = parse_quantities.read_amount, amount, "stops"
-    yield from _figure(document, "loss", "Takes", ("loss",), *losses)
-    for at, one in enumerate(document.get("losses", ())):
+    yield from _figure(document, "loss", "Loses", ("loss",), *losses)
+    for index, row in enumerate(document.get("losses", ())):
         yield from _figure(
-            document, f"loss-{at}", f"Takes from {one['light']}", ("losses", at, "loss"), *losses
+            document, f"loss-{index}", f"Loses with {row['light']}", ("losses", index, "loss"), *losses
         )
-    yield from _figure(document, "grid", "Its grid takes besides", ("grid",), *losses, blank="no grid")
+    yield from _figure(document, "grid", "Its grid loses, on top", ("grid",), *losses, blank="no grid")
     yield _plain(
         "sail_m2",
-        "Catches wind on",
+        "Area that catches wind",
         parse_quantities.read_focal,
         number,
         "m²",
@@ -418,18 +433,18 @@ def _modifier(document: Document) -> Iterator[Entry]:
 
 
 def _trigger(document: Document) -> Iterator[Entry]:
-    yield _choice("part", "Is a", TRIGGER_PARTS)
+    yield _choice("part", "Part", TRIGGER_PARTS)
     yield _plain("system", "Radio system", read_name, str)
     yield _switch("hss", "High-speed sync")
     if document["part"] == "transmitter":
-        yield _system("shoe", "Made for the flash system", "any, by the middle contact alone")
+        yield _system("shoe", "Made for flash system", "any: middle contact only")
         yield _plain("groups", "Groups", parse_quantities.read_count, number)
         yield _plain("channels", "Channels", parse_quantities.read_count, number)
 
 
 def _stand(_: Document) -> Iterator[Entry]:
-    yield _plain("height_m", "Tube at", parse_quantities.read_distance, distance, "m")
-    yield _plain("footprint_m", "Feet reach out", parse_quantities.read_distance, distance, "m")
+    yield _plain("height_m", "Height of the tube", parse_quantities.read_distance, distance, "m")
+    yield _plain("footprint_m", "Radius of the feet", parse_quantities.read_distance, distance, "m")
 
 
 def _sandbag(_: Document) -> Iterator[Entry]:
@@ -437,7 +452,7 @@ def _sandbag(_: Document) -> Iterator[Entry]:
 
 
 _COMMON = (
-    _plain("name", "Called", read_name, str),
+    _plain("name", "Name", read_name, str),
     _plain("count", "How many", parse_quantities.read_count, number),
 )
 _NOTES = _plain("notes", "Notes", lambda text: text.strip(), str, blank="none", empty="")

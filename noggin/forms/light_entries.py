@@ -39,9 +39,7 @@ def _mark(light: Document) -> float | None:
 
 
 def _read_least(text: str) -> str:
-    parse_quantities.read_power(
-        text, full_mark=10
-    )  # refused here, understood by the light's own scale below
+    parse_quantities.read_power(text, full_mark=10)  # refused here, read on the light's scale below
     return text
 
 
@@ -67,7 +65,7 @@ def _read_group(text: str) -> str:
 
 
 LIGHT_ENTRIES = (
-    Entry("light_name", "Called", ("name",), read_name, str),
+    Entry("light_name", "Name", ("name",), read_name, str),
     Entry(
         "role",
         "Role",
@@ -88,7 +86,7 @@ LIGHT_ENTRIES = (
     ),
     Entry(
         "light_distance",
-        "Light at",
+        "Light distance",
         ("distance_m",),
         parse_quantities.read_distance,
         distance,
@@ -97,7 +95,7 @@ LIGHT_ENTRIES = (
     ),
     Entry(
         "loss",
-        "Modifier takes",
+        "Modifier loses",
         ("loss",),
         parse_quantities.read_amount,
         amount,
@@ -107,20 +105,20 @@ LIGHT_ENTRIES = (
     ),
     Entry(
         "face",
-        "Face across",
+        "Size across",
         ("radius_m",),
         parse_quantities.read_distance,
         distance,
         "m",
         distance_step,
-        blank="a point",
+        blank="point source",
         empty=0.0,
         gives=lambda light: 2 * light["radius_m"],
         puts=lambda light, value: light.update(radius_m=value / 2),
     ),
     Entry(
         "heads",
-        "Heads together",
+        "Heads",
         ("count",),
         parse_quantities.read_count,
         lambda value: number(value, 0),
@@ -129,13 +127,13 @@ LIGHT_ENTRIES = (
     ),
     Entry(
         "relative",
-        "Against the key",
+        "Level from the key",
         ("relative_level",),
         parse_quantities.read_stops,
         signed,
         "stops",
         third_step,
-        blank="as its role usually is",
+        blank="usual for its role",
     ),
     Entry(
         "scale",

@@ -49,7 +49,9 @@ def _put_framing(document: dict[str, Any], key: str) -> None:
 def _frame_words(setup: SetUp) -> str:
     distance, focal = setup.scene.subject_distance_m, setup.lens.focal_mm
     wide, high = (optics.frame_side(distance, focal, side) for side in setup.camera.sensor_mm)
-    return f"takes in {metres(wide)} × {metres(high)}; a light stands unseen from {metres(wide / 2)} aside"
+    return (
+        f"frame {metres(wide)} × {metres(high)}; lights are out of it from {metres(wide / 2)} to the side"
+    )
 
 
 def _group_depth(document: Document) -> float | None:
@@ -74,23 +76,24 @@ def _speed(text: str) -> float:
 
 
 def _zone(zone: str, label: str, blank: str = "") -> Entry:
-    """How bright one zone is; a word of the trade counts as an estimate, a reading as measured."""
+    """How bright one zone is: assumed until it is typed, read or estimated. A word of the trade is an estimate."""
 
     def gives(document: Document) -> Any:
         return document["scene"]["ev100"].get(zone)
 
     def puts(document: dict[str, Any], read: Any) -> None:
         scene = document["scene"]
-        level, off = (None, None) if read is None else read
+        level, uncertainty = (None, None) if read is None else read
         scene["ev100"][zone] = None if level is None else round(level, 2)
-        trust = scene.setdefault("uncertainty", {})
-        trust[zone] = "measured" if off in (MEASURED, None) else off
+        known = scene.setdefault("uncertainty", {})
+        known[zone] = "measured" if uncertainty in (MEASURED, None) else uncertainty
         scene.get("moved_from", {}).get("ev100", {}).pop(zone, None)
 
-    def trusted(document: Document) -> str:
+    def known(document: Document) -> str:
         stated = document["scene"].get("uncertainty", {}).get(zone, "measured")
-        off = uncertainty_of(stated)
-        return f"{'measured' if off <= MEASURED else 'estimated'} ± {plain(off)}"
+        uncertainty = uncertainty_of(stated)
+        how = "read" if uncertainty <= MEASURED else "estimated"
+        return f"{'assumed' if stated == 'assumed' else how} ± {plain(uncertainty)}"
 
     return Entry(
         f"ev_{zone}",
@@ -102,7 +105,7 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
         ev_step,
         blank=blank,
         start=lambda setup: setup.scene.background,
-        says=trusted,
+        says=known,
         gives=gives,
         puts=puts,
     )
@@ -133,7 +136,7 @@ def _put_of_place(name: str) -> Callable[[dict[str, Any], Any], None]:
     def puts(document: dict[str, Any], value: Any) -> None:
         place = document["scene"].get("place")
         if not place:
-            raise Unreadable("needs a place and a time first")
+            raise Unreadable("give a place and a time first")
         place[name] = value
 
     return puts
@@ -184,7 +187,7 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "subject_distance",
-            "Subject at",
+            "Subject distance",
             ("scene", "subject_distance_m"),
             parse_quantities.read_distance,
             distance,
@@ -194,7 +197,7 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "background_distance",
-            "Background at",
+            "Background distance",
             ("scene", "background_distance_m"),
             parse_quantities.read_distance,
             distance,
@@ -235,14 +238,14 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "widest",
-            "Opens to",
+            "Widest aperture",
             ("lens", "widest"),
             parse_quantities.read_aperture,
             lambda value: f"f/{number(value, 2)}",
             hint=lambda setup: dialled(setup.apertures[0], dials.aperture_stops(setup.lens.widest), "f/"),
         ),
         _zone("background", "Background"),
-        _zone("subject", "Shaded face"),
+        _zone("subject", "Faces, in shade"),
         _zone("sky", "Sky", blank="not in frame"),
         _zone("rim", "Sunlit rim", blank="no direct sun"),
         Entry(
@@ -251,12 +254,12 @@ PICTURE_ENTRIES = {
             ("scene", "place"),
             read_where,
             _show_where,
-            blank="not said; coordinates, date, time and zone let it be foreseen",
+            blank="not given; coordinates, date, time and zone allow a forecast",
             puts=_put_where,
         ),
         Entry(
             "sky_kind",
-            "Sky then",
+            "Sky",
             ("scene", "place"),
             str,
             str,
@@ -282,7 +285,7 @@ PICTURE_ENTRIES = {
             lambda value: number(value, 1),
             "°",
             lambda _, value, by: (value + 5 * by) % 360,
-            blank="not said: the sunlit side faces the sun",
+            blank="not given: the sunlit side faces the sun",
             gives=_of_place("facing_deg"),
             puts=_put_of_place("facing_deg"),
         ),
@@ -332,22 +335,22 @@ PICTURE_ENTRIES = {
             lambda value: number(100 * value, 1),
             "%",
             lambda _, value, by: min(0.95, max(0.05, round(20 * value + by) / 20)),
-            blank="only by share",
+            blank="only used by share",
             start=lambda _: DEFAULT_SHARE,
         ),
         Entry(
             "blur_wish",
-            "Blur at least",
+            "Background blur, at least",
             ("intent", "blur_least_pct"),
             parse_quantities.read_percent_figure,
             lambda value: number(value, 1),
             "%",
             lambda _, value, by: max(0.0, round(2 * value + by) / 2),
-            blank="as it comes",
+            blank="no wish",
         ),
         Entry(
             "frames",
-            "Frames from a charge",
+            "Shots from one charge",
             ("intent", "frames"),
             parse_quantities.read_count,
             lambda value: number(value, 0),
@@ -387,7 +390,7 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "fastest",
-            "Fastest time",
+            "Fastest shutter time",
             ("camera", "fastest_s"),
             read_dial_time,
             show_dial_time,
@@ -397,7 +400,7 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "slowest",
-            "Slowest time",
+            "Slowest shutter time",
             ("camera", "slowest_s"),
             read_dial_time,
             show_dial_time,

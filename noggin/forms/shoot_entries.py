@@ -30,7 +30,7 @@ def _date(text: str) -> str:
     try:
         return date.fromisoformat(tidy).isoformat()
     except ValueError:
-        raise Unreadable(f"‘{tidy}’ is not a date like 2027-06-19") from None
+        raise Unreadable(f"‘{tidy}’ is not a date. Try 2027-06-19") from None
 
 
 def _date_step(_: Any, value: str, by: int) -> str:
@@ -40,7 +40,7 @@ def _date_step(_: Any, value: str, by: int) -> str:
 def _zone(text: str) -> str:
     tidy = text.strip()
     if not is_zone(tidy):
-        raise Unreadable(f"‘{tidy}’ is not a time zone like Europe/Madrid; choose one from the list")
+        raise Unreadable(f"‘{tidy}’ is not a time zone. Choose one from the list, like Europe/Madrid")
     return tidy
 
 
@@ -55,7 +55,7 @@ def _put_where(document: dict[str, Any], where: tuple[float, float]) -> None:
 SHOOT_ENTRIES = {
     entry.key: entry
     for entry in (
-        Entry("name", "Called", ("name",), read_name, str),
+        Entry("name", "Name", ("name",), read_name, str),
         Entry("date", "Date", ("date",), _date, str, stepped=_date_step),
         Entry(
             "place",
@@ -66,13 +66,11 @@ SHOOT_ENTRIES = {
             puts=_put_where,
             gives=_where,
         ),
-        Entry(
-            "place_name", "Place is called", ("place", "name"), _stripped, str, blank="no name", empty=""
-        ),
+        Entry("place_name", "Place name", ("place", "name"), _stripped, str, blank="no name", empty=""),
         Entry("tz", "Time zone", ("place", "tz"), _zone, str, suggests="zones"),
         Entry(
             "elevation",
-            "Height over the horizon",
+            "Height above the horizon",
             ("place", "elevation_m"),
             parse_quantities.read_distance,
             distance,
@@ -82,7 +80,7 @@ SHOOT_ENTRIES = {
         ),
         Entry(
             "sky",
-            "Sky expected",
+            "Expected sky",
             ("sky",),
             str,
             str,
@@ -97,7 +95,7 @@ SHOOT_ENTRIES = {
             choices={key: one.label for key, one in GROUNDS.items()},
         ),
         Entry("bag", "Bag", ("bag",), _stripped, str, blank="the whole kit", empty="", suggests="bags"),
-        Entry("people", "People, by role", ("people",), _stripped, str, blank="nobody said", empty=""),
+        Entry("people", "People, by role", ("people",), _stripped, str, blank="none given", empty=""),
         Entry("notes", "Notes", ("notes",), _stripped, str, blank="none", empty=""),
     )
 }
@@ -118,7 +116,7 @@ def _minutes_step(_: Any, value: int, by: int) -> int:
 
 _SLOT_ENTRIES = (
     Entry("start", "Starts", ("start",), read_clock, str, stepped=_clock_step),
-    Entry("minutes", "Takes", ("minutes",), read_minutes, str, "min", stepped=_minutes_step),
+    Entry("minutes", "Minutes", ("minutes",), read_minutes, str, "min", stepped=_minutes_step),
     Entry(
         "facing",
         "Camera looks toward",
@@ -127,11 +125,11 @@ _SLOT_ENTRIES = (
         lambda value: number(value, 1),
         "°",
         lambda _, value, by: (value + 5 * by) % 360,
-        blank="not said: the sunlit side faces the sun",
+        blank="not given: the sunlit side faces the sun",
     ),
-    Entry("spot", "Spot", ("spot", "kind"), str, str, choices=SURROUNDINGS),
+    Entry("spot", "Surroundings", ("spot", "kind"), str, str, choices=SURROUNDINGS),
     Entry("shade_from", "Shade from", ("spot", "shade_from"), read_clock, str, blank="first light"),
-    Entry("shade_till", "Shade till", ("spot", "shade_till"), read_clock, str, blank="last light"),
+    Entry("shade_till", "Shade until", ("spot", "shade_till"), read_clock, str, blank="last light"),
 )
 """Every figure of one set-up on the day."""
 

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from statistics import median
 
 from benchmarks import pops
-from noggin.core.daylight import sky
+from noggin.core.daylight.sky import twilight, zones
 from noggin.core.physics import curtains, dials, exposure, filters, flash, optics, pulse
 from noggin.core.physics.battery import Battery
 from noggin.core.physics.filters import Stack
@@ -50,7 +50,7 @@ def shutter_value(label: str) -> float:
 
 def lit(height: float, sky: str) -> tuple[float, float, float]:
     """EV100 of sunlit side, shaded side and sky over grass."""
-    return sky.zones(height, 0, SKIES[sky], GROUNDS["grass"])
+    return zones(height, 0, SKIES[sky], GROUNDS["grass"])
 
 
 CHECKS: dict[tuple[str, str], Callable[[], float]] = {
@@ -84,7 +84,7 @@ CHECKS: dict[tuple[str, str], Callable[[], float]] = {
     ("background", "sun lit at 1/200 f/5 over by 3.3 stops; 1/2000 f/5"): lambda: (
         3.3 + settings("1/200", 5).ev - settings("1/2000", 5).ev
     ),
-    ("twilight", "sun at -6 degrees, horizontal"): lambda: 1000 * sky.twilight(-6, SKIES["clear"]),
+    ("twilight", "sun at -6 degrees, horizontal"): lambda: 1000 * twilight(-6, SKIES["clear"]),
     ("flash duration", "exponential decay: t0.1 over t0.5"): lambda: pulse.T01_OVER_T05,
     # The rule of the trade counts the flash alone, without the overhead of a pop: 2 % make it 431.
     ("battery", "220 pops at full power"): lambda: Battery(220, 1.5, overhead=0).frames(0.5, hss=False),

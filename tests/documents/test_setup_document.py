@@ -133,7 +133,7 @@ class SetUpDocument(unittest.TestCase):
                 "lights.0.uncertainty",
                 {"gn_m": "hearsay"},
                 'lights[0].uncertainty.gn_m: "hearsay" is neither a number of stops nor one of'
-                " measured, class, brochure",
+                " measured, assumed, class, brochure",
             ),
             (
                 "lights.0.pulse",

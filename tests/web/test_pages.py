@@ -103,7 +103,7 @@ class Bench(AppCase):
 
     def chosen(self) -> str | None:
         chosen = self.plan().chosen
-        return chosen.way if chosen else None
+        return chosen.key if chosen else None
 
     def test_screen_table_and_document_say_the_same(self) -> None:
         page = words(self.client.get(self.url).text)

@@ -103,7 +103,7 @@ class Making(ShootCase):
 class TheDay(ShootCase):
     def test_the_demos_day_holds_every_way_and_finds_nothing_wrong(self) -> None:
         day = self.day()
-        ways = {one.way.way for one in day.slots if one.way and one.way.feasible}
+        ways = {one.key.way for one in day.slots if one.key and one.key.feasible}
         self.assertEqual(ways, set(METHODS))
         self.assertGreaterEqual(len(day.slots), 7)
         self.assertEqual(day.checks, ())
@@ -117,11 +117,11 @@ class TheDay(ShootCase):
             self.assertIn(one.name, page)
             until = self.day().until(one.slot)
             found = re.match(r"till (\d\d):(\d\d)", until)
-            if found and one.way and one.way.feasible:
+            if found and one.key and one.key.feasible:
                 change = one.slot.start.replace(hour=int(found[1]), minute=int(found[2]))
                 before = change - timedelta(minutes=1)
-                self.assertEqual(standing(one.slot.placement, one.way.way, before).state, HOLDS)
-                self.assertNotEqual(standing(one.slot.placement, one.way.way, change).state, HOLDS)
+                self.assertEqual(standing(one.slot.placement, one.key.way, before).state, HOLDS)
+                self.assertNotEqual(standing(one.slot.placement, one.key.way, change).state, HOLDS)
         self.assertIn("no way holds: 0.9 stops too bright</span>", page)
 
     def test_a_set_up_is_typed_and_stepped_along_the_day(self) -> None:
@@ -161,11 +161,11 @@ class TheDay(ShootCase):
         self.assertEqual(self.day().shoot.slots[1].start, "18:20")
 
     def test_another_sky_and_everything_follows(self) -> None:
-        before = [one.way.settings for one in self.day().slots if one.way]
+        before = [one.key.settings for one in self.day().slots if one.key]
         self.post("/figures/sky", text="overcast")
         day = self.day()
         self.assertEqual(day.shoot.sky, "overcast")
-        self.assertNotEqual([one.way.settings for one in day.slots if one.way], before)
+        self.assertNotEqual([one.key.settings for one in day.slots if one.key], before)
 
     def test_set_ups_are_put_on_and_taken_off_and_may_be_laid_aside(self) -> None:
         wired = self.wiring
@@ -348,10 +348,10 @@ class Formats(ShootCase):
         self.assertEqual(len(events), len(slots))
         for event, one in zip(events, slots, strict=True):
             assert one.slot
-            assert one.way
+            assert one.key
             self.assertEqual(event.decoded("dtstart").astimezone(UTC), one.slot.start.astimezone(UTC))
             self.assertEqual(event.decoded("dtend").astimezone(UTC), one.slot.end.astimezone(UTC))
-            self.assertIn(one.way.settings.shutter.label, str(event["description"]))
+            self.assertIn(one.key.settings.shutter.label, str(event["description"]))
         uids = [str(event["uid"]) for event in events]
         self.post("/figures/start-1", text="18:20")
         again = icalendar.Calendar.from_ical(self.client.get(f"/shoots/{self.number}/calendar.ics").data)

@@ -140,7 +140,7 @@ def _charge(_: SetUp, way: Way) -> str | None:
             return None
         recycles_in = battery.recycles_in(firing.power)
         ready = "at once" if recycles_in < 0.1 else f"in {plain(recycles_in)} s"
-        return f"{battery.frames(firing.power, firing.hss)} shots, recycles {ready}"
+        return f"{battery.frames(firing.power, firing.hss):,} shots, recycles {ready}"
 
     return _each(way, frames)
 

@@ -4,9 +4,10 @@ from collections.abc import Callable, Iterator
 
 from noggin.core.advice.verdict_words import drawback_words, drawbacks_in_words, first_lack, named
 from noggin.core.planning.methods import WITHIN_SYNC
+from noggin.core.planning.ranking import EQUAL_RESERVE
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Stops
+from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import percent, signed, stops
 
 EQUAL: Stops = 0.05
@@ -60,19 +61,13 @@ def _price(way: Way) -> str:
 
 
 def _by_reserve(chosen: Way, others: list[Way]) -> Iterator[str]:
-    more = [way for way in others if _gap(way, chosen) >= EQUAL]
-    alike = [way for way in others if abs(_gap(way, chosen)) < EQUAL]
-    less = [way for way in others if _gap(way, chosen) <= -EQUAL]
-    if more:
-        yield f"{named(more)} {_has(more)} up to a third of a stop more, which is not worth its price."
+    alike = [way for way in others if abs(_gap(way, chosen)) <= EQUAL_RESERVE + TOLERANCE]
     if alike:
-        yield f"{named(alike)} {_has(alike)} the same."
-    for way in less:
-        yield f"{way.label} has {stops(-_gap(way, chosen))} less."
-
-
-def _has(ways: list[Way]) -> str:
-    return "has" if len(ways) == 1 else "have"
+        yield f"{named(alike)} {'has' if len(alike) == 1 else 'have'} about the same."
+    for way in others:
+        if way not in alike:
+            more = _gap(way, chosen)
+            yield f"{way.label} has {stops(abs(more))} {'more' if more > 0 else 'less'}."
 
 
 def _by_speed(_: Way, others: list[Way]) -> Iterator[str]:

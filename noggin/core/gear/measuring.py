@@ -48,7 +48,7 @@ def difference(more: Sequence[float], less: Sequence[float]) -> Measured:
     >>> difference([3.0], [2.0]).value
     1.0
     >>> difference([3.0, 3.0], [1.5, 1.5])
-    Measured(value=1.5, plus_minus=0.05)
+    Measured(value=1.5, uncertainty=0.05)
     """
     if not more or not less:
         raise Refused("readings", "some are needed on both sides")

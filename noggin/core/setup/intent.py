@@ -17,7 +17,7 @@ SCHOOLS = {
 PREFERENCES = {
     "reach": "reach first",
     "speed": "speed first",
-    "glass": "clean glass first",
+    "glass": "fewest filters",
 }
 """What decides the order of the ways when more than one works."""
 

@@ -11,7 +11,6 @@ from noggin.core.advice.remedies import REMEDIES, Remedy, remedies
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
-from noggin.core.planning.verdicts import NOT_NEEDED_GONE
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
 from noggin.documents.setup import setup_of
@@ -26,7 +25,7 @@ ATHOME = Moment(Place(42.46, 0.71), datetime(2027, 6, 19, 16, 20, tzinfo=ZoneInf
 
 def of(setup: SetUp, way: str) -> dict[str, Remedy]:
     """The remedies of one way by key."""
-    return {one.remedy: one for one in remedies(plan(setup))[way]}
+    return {remedy.remedy: remedy for remedy in remedies(plan(setup))[way]}
 
 
 def least_reserve(way: Way) -> float | None:
@@ -39,7 +38,7 @@ def tried(setup: SetUp, key: str, one: Remedy) -> Way:
     """The way as it is planned from the changed document."""
     after = plan(setup_of(changed(document_of(setup), one.change)))
     way = after.way("nd" if one.remedy == "nd_not_hss" else key)
-    return after.way("within_sync") if NOT_NEEDED_GONE in way.lacks else way
+    return after.way("within_sync") if way.not_needed else way
 
 
 class Promises(unittest.TestCase):
@@ -65,7 +64,7 @@ class Promises(unittest.TestCase):
         planned = plan(setup)
         for key, found in remedies(planned).items():
             way = planned.way(key)
-            if NOT_NEEDED_GONE in way.lacks:
+            if way.not_needed:
                 self.assertEqual(found, ())
             elif way.feasible:
                 self.assertLessEqual({one.remedy for one in found}, {"scrim", "shade", "wait"})
@@ -89,7 +88,7 @@ class ByHand(unittest.TestCase):
         closer = of(noon(lights=(replace(WEAK, radius_m=1.0),)), "nd")["closer"]
         self.assertEqual(closer.change, {"lights[0].distance_m": 0.5})
         self.assertFalse(closer.suffices)
-        self.assertIn("shows in the frame", closer.to)
+        self.assertIn("shows at the edge of the frame", closer.to)
 
     def test_a_bigger_light_and_more_heads(self) -> None:
         # 20 · 2^(3.382/2) = 64.6; 2^3.382 = 10.4 heads are more than is proposed: four give 2 stops.

@@ -5,9 +5,13 @@ from dataclasses import replace
 from typing import Any
 
 from noggin.core.advice.cautions import RULES, cautions
+from noggin.core.advice.reasons import advice, lesson
+from noggin.core.advice.verdict_words import DRAWBACK_WORDS, LACK_WORDS, lack_brief, lack_words
 from noggin.core.errors import Unreadable
 from noggin.core.physics.filters import Filter
+from noggin.core.planning.drawbacks import DRAWBACK_KINDS
 from noggin.core.planning.plan import plan
+from noggin.core.planning.verdicts import LACK_KINDS, Lack
 from noggin.core.planning.way import Plan, Way
 from noggin.core.typed.parse_quantities import (
     read_aperture,
@@ -60,10 +64,10 @@ class Cautions(unittest.TestCase):
 
     def test_the_light_that_is_close_is_the_one_named(self) -> None:
         fill = replace(LIGHT, role="fill", gn_m=8, distance_m=0.6, radius_m=0.5)
-        way = plan(noon(lights=(LIGHT, fill))).way("nd")
-        said = " ".join(way.cautions)
+        setup = noon(lights=(LIGHT, fill))
+        said = " ".join(cautions(setup, plan(setup).way("nd")))
         self.assertIn("close to the eyes (0.60 m)", said)
-        self.assertIn("A face 1.0 m across is a sail", said)
+        self.assertIn("a modifier 1.0 m across is a sail", said)
 
     def test_every_rule_has_words(self) -> None:
         planned = plan(noon(sky=19.5, rim=19.5, subject_level=1.0, school="auto"))
@@ -74,38 +78,51 @@ class Cautions(unittest.TestCase):
 class Advice(unittest.TestCase):
     def test_by_each_preference(self) -> None:
         for prefer, words in (
-            ("reach", "reach first: +1.3 stops in reserve, as much as Stop down, at f/2 as wanted"),
-            ("speed", "the shutter takes the surplus, with less to handle than"),
-            ("glass", "no filter on the lens, and f/2.5 is nearer what is wanted than Stop down"),
+            ("reach", "1.3 stops of flash to spare at your f/2. Mixed and Stop down have about the same."),
+            ("speed", "It has less to handle than Stop down, Mixed and ND at sync."),
+            ("glass", "It needs no filter. Its aperture is nearer yours than that of Stop down."),
         ):
-            chosen = plan(noon(prefer=prefer)).chosen
-            assert chosen is not None
-            self.assertIn(words, chosen.reasons[0])
+            self.assertIn(words, advice(plan(noon(prefer=prefer))))
+
+    def test_a_verdict_names_the_way_the_margin_and_the_price(self) -> None:
+        said = advice(plan(noon()))
+        self.assertTrue(said.startswith("Recommended: ND at sync. 1.3 stops of flash to spare"), said)
+        self.assertTrue(said.endswith("The price: viewfinder and autofocus dim."), said)
+        self.assertIn("High-speed sync has 1.1 stops less.", said)
 
     def test_alone_within_sync_and_without_any_way(self) -> None:
-        only = plan(noon(filters=(), lights=(replace(LIGHT, hss_toll=None),))).chosen
-        assert only is not None
-        self.assertEqual(only.reasons[0], "Advised: Stop down is the only way that can be.")
-        fits = plan(noon(aperture=16.0)).chosen
-        assert fits is not None
-        self.assertIn("fits as it is", fits.reasons[0])
+        only = advice(plan(noon(filters=(), lights=(replace(LIGHT, hss_toll=None),))))
+        self.assertTrue(only.startswith("Only stopping down works here."), only)
+        self.assertIn("Your settings already work within sync speed", advice(plan(noon(aperture=16.0))))
         none = plan(noon(lights=(replace(LIGHT, gn_m=1, distance_m=20),)))
         self.assertIsNone(none.chosen)
-        self.assertRegex(none.advice, "^No way can .* Nearest: ND at sync, .* stops of flash")
+        said = advice(none)
+        self.assertRegex(
+            said, "^No method quite makes this picture. Closest: ND at sync, .* of flash short"
+        )
 
     def test_an_aperture_that_had_to_close_is_not_called_wanted(self) -> None:
         # Daylight is enough, the 5-stop filter alone is not: f/2.8 with it, or stopped down without.
-        bright = plan(
-            noon(subject=16.0, filters=(Filter("5", 5, 5),), lights=(replace(LIGHT, hss_toll=None),))
-        )
-        self.assertEqual(bright.advice, "Advised, reach first: no flash is needed, at f/2.8.")
+        lights = (replace(LIGHT, hss_toll=None),)
+        bright = advice(plan(noon(subject=16.0, filters=(Filter("5", 5, 5),), lights=lights)))
+        self.assertIn("No flash is needed, at f/2.8 instead of your f/2.", bright)
 
     def test_the_lesson_names_the_greatest_reserve_whatever_the_order(self) -> None:
         for prefer in ("reach", "speed", "glass"):
-            lesson = plan(noon(prefer=prefer)).lesson
-            self.assertIn("keep the full reach (+1.3)", lesson)
-            self.assertIn("ND at sync", lesson)
-            self.assertNotIn("Mixed", lesson)
+            said = lesson(plan(noon(prefer=prefer)))
+            self.assertIn("keep the full reach (+1.3)", said)
+            self.assertIn("ND at sync", said)
+            self.assertNotIn("Mixed", said)
+
+    def test_every_lack_and_every_drawback_has_words_with_its_figure(self) -> None:
+        self.assertEqual(set(LACK_WORDS), set(LACK_KINDS))
+        self.assertEqual(set(DRAWBACK_WORDS), set(DRAWBACK_KINDS))
+        for kind in LACK_KINDS:
+            lack = Lack(kind, 1.7, "Rim head", reached=0.2, meant=-1.5, dialled="1/32")
+            self.assertTrue(lack_brief(lack))
+            self.assertGreaterEqual(len(lack_words(lack)), len(lack_brief(lack)))
+        self.assertIn("1.7 stops", lack_words(Lack("flash", 1.7, "Rim head")))
+        self.assertIn("camera and trigger", lack_words(Lack("high_speed")))
 
 
 class Typed(unittest.TestCase):

@@ -21,6 +21,7 @@ from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import anchored, day_of_light, illuminance
 from noggin.core.daylight.sun import sun_at
 from noggin.core.errors import OutOfRange, Refused
+from noggin.core.physics.metering import CARD, incident_ev
 from noggin.core.tables import SKIES
 
 PLACES = [
@@ -129,12 +130,12 @@ class Sky(unittest.TestCase):
 
     @given(
         st.sampled_from(list(SKIES.values())),
-        st.floats(-25, 89.9) | st.sampled_from([-18.0, -12.0, -5.0, -0.8, 0.0, 5.0]),
+        st.floats(-25, 89.4) | st.sampled_from([-18.0, -12.0, -5.0, -0.8, 0.0, 5.0]),
     )
     def test_the_curve_rises_with_the_sun_and_never_jumps(self, sky, height):
         def level(at: float) -> float:
             direct, diffuse = illuminance(at, sky)
-            return sky.incident_ev(1000 * (direct * max(0.0, sin(radians(at))) + diffuse))
+            return incident_ev(1000 * (direct * max(0.0, sin(radians(at))) + diffuse))
 
         # The published fits meet within 0.02 stops where one follows the other.
         just_under, just_over = level(height - 0.0005), level(height + 0.0005)
@@ -167,7 +168,7 @@ class Sky(unittest.TestCase):
 
     def test_an_18_percent_card_reads_sixty_hundredths_high(self) -> None:
         # ISO 2720 constants C = 330 and K = 12.5: mid-tone is 11.9 %.
-        self.assertAlmostEqual(sky.CARD, 0.60, places=2)
+        self.assertAlmostEqual(CARD, 0.60, places=2)
 
 
 class Anchors(unittest.TestCase):

@@ -19,10 +19,12 @@ def stacks(setup: SetUp) -> list[tuple[int, float]]:
     def turns(least: float, most: float) -> list[float]:
         return [least + k / 6 for k in range(200) if least + k / 6 <= most + EPS]
 
-    singles = [turns(f.least, f.most) for f in setup.filters]
-    found = [(1, stops) for one in singles for stops in one]
-    for a, b in combinations(singles, 2):
-        found += [(2, x + y) for x, y in product(a, b)]
+    found = [(1, stops) for item in setup.filters for stops in turns(item.least, item.most)]
+    for first, second in combinations(setup.filters, 2):
+        # Two that are turned, by their span or as a polariser, never go together.
+        if not all(item.polariser or item.most > item.least for item in (first, second)):
+            strengths = turns(first.least, first.most), turns(second.least, second.most)
+            found += [(2, x + y) for x, y in product(*strengths)]
     return found
 
 
@@ -71,7 +73,7 @@ def needs(setup: SetUp, ambient: float) -> dict[str, float | None]:
         total = None
     else:
         total = log2(2**intent.subject_level - 2**ambient)
-    both = sum(2 ** ROLE_LEVELS[one.role] for one in setup.lights if one.role in ("key", "fill"))
+    both = sum(2 ** ROLE_LEVELS[light.role] for light in setup.lights if light.role in ("key", "fill"))
     key = None if total is None else total - log2(both)
     return {
         "key": key,

@@ -6,7 +6,8 @@ from math import isnan, log2
 from hypothesis import given
 
 from noggin.core.planning.lighting import light_up
-from noggin.core.planning.plan import OFFERS
+from noggin.core.planning.methods import METHODS
+from noggin.core.planning.plan import plan
 from noggin.core.planning.reach import BareLight, ModifierFigures, farthest
 from noggin.core.planning.selection import judge
 from noggin.core.planning.verdicts import shortcomings
@@ -17,8 +18,8 @@ from tests.support import LIGHT, noon, setups
 class Columns(unittest.TestCase):
     @given(setups())
     def test_every_setting_is_judged_as_it_would_be_alone(self, setup: SetUp) -> None:
-        for key, offers in OFFERS.items():
-            offered = offers(setup)
+        for key, method in METHODS.items():
+            offered = method.candidates(setup)
             judged = judge(setup, offered)
             for row in range(0, len(offered), max(1, len(offered) // 12)):
                 lighting = light_up(setup, offered.settings(row))
@@ -57,6 +58,16 @@ class Reach(unittest.TestCase):
         self.assertTrue(isnan(grid[1, 0, 1, 0]))
         self.assertEqual(grid[1, 0, 0, 0], grid[0, 0, 0, 0])
         self.assertEqual(grid[0, 0, 0, 1], grid[0, 0, 1, 1])
+
+    def test_reach_and_the_bench_are_past_sync_at_the_same_background(self) -> None:
+        # At f/2, 1/200 and ISO 100 a background meant at −1 is past sync from EV 8.667 + 1/6 on: half a dial
+        # step over. At 8.77 the Bench is still within sync, and the toll is not to be paid.
+        for background, past in ((8.77, False), (8.83, False), (8.84, True)):
+            setup = noon(background=background, subject=7.0)
+            grid = farthest(setup, [BareLight(60, 1.1)], [ModifierFigures(0, 0)], [(background, 7.0)])
+            sync, speed = grid[0, 0, :, 0]
+            self.assertEqual(speed < sync, past, background)
+            self.assertEqual(plan(setup).way("hss").not_needed, not past, background)
 
     def test_no_flash_needed_reaches_everywhere_and_a_weak_big_face_nowhere(self) -> None:
         grid = farthest(

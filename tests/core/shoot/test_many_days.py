@@ -14,21 +14,20 @@ from noggin.core.daylight.day import light_span, stretches, sun_day, turns
 from noggin.core.daylight.forecast import DAY_ZONES, SURROUNDINGS, Surroundings, TimedReading
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.planning.methods import METHODS
-from noggin.core.planning.plan import advised, plan, work_out
-from noggin.core.planning.verdicts import NOT_NEEDED_GONE, in_short
+from noggin.core.planning.plan import plan, work_out
 from noggin.core.shoot.ladder import by_clock, ladder
 from noggin.core.shoot.timeline import (
     HOLDS,
-    IDLE,
-    LACKS,
+    NOT_NEEDED,
+    SHORT,
     Placement,
     Slot,
     best_span,
-    lacks_at,
+    lack_at,
     planned,
     setup_at,
-    standing,
     timeline,
+    verdict_at,
 )
 from noggin.core.shoot.timetable import charges, checks
 from noggin.core.tables import GROUNDS, SKIES
@@ -74,25 +73,25 @@ def slots(draw: st.DrawFn) -> Slot:
         draw(st.none() | st.times()),
     )
     scene = replace(setup.scene, moment=moment)
-    stand = Placement(replace(setup, scene=scene), place, day, zone, spot, tuple(taken))
-    return Slot(stand, start, draw(st.sampled_from([5, 20, 90])))
+    placement = Placement(replace(setup, scene=scene), place, day, zone, spot, tuple(taken))
+    return Slot(placement, start, draw(st.sampled_from([5, 20, 90])))
 
 
 class AnyDay(unittest.TestCase):
     @fewer(60)
     @given(slots(), st.sampled_from(list(METHODS)))
-    def test_how_a_way_stands_is_what_working_it_out_says(self, slot: Slot, key: str) -> None:
-        there = standing(slot.placement, key, slot.start)
-        way = work_out(setup_at(slot.placement, slot.start), key)
-        self.assertEqual(there.state == HOLDS, way.feasible)
-        self.assertEqual(there.state == IDLE, way.lacks == (NOT_NEEDED_GONE,))
-        if there.state != IDLE:
+    def test_a_verdict_is_what_working_the_way_out_says(self, slot: Slot, key: str) -> None:
+        method = METHODS[key]
+        there = verdict_at(slot.placement, method, slot.start)
+        way = work_out(setup_at(slot.placement, slot.start), method)
+        self.assertEqual(there.verdict == HOLDS, way.feasible)
+        self.assertEqual(there.verdict == NOT_NEEDED, way.not_needed)
+        if there.verdict != NOT_NEEDED:
             self.assertEqual(there.reserve is None, way.reserve is None)
             if way.reserve is not None:
                 self.assertAlmostEqual(there.reserve or 0.0, way.reserve, places=9)
-        if there.state == LACKS:
-            self.assertEqual(lacks_at(slot.placement, key, slot.start), way.lacks[0])
-            self.assertTrue(in_short(way.lacks[0]))
+        if there.verdict == SHORT:
+            self.assertEqual(lack_at(slot.placement, method, slot.start), way.lacks[0])
 
     @fewer(60)
     @given(slots())
@@ -101,26 +100,27 @@ class AnyDay(unittest.TestCase):
         anew = replace(slot.setup, scene=moved.scene)
         self.assertEqual(moved, anew)
         self.assertEqual(plan(moved), plan(anew))
-        self.assertEqual(planned(slot), advised(anew))
+        self.assertEqual(planned(slot), plan(anew).shown)
 
     @fewer(15)
     @given(slots(), st.sampled_from(list(METHODS)))
-    def test_a_course_runs_from_first_to_last_and_changes_within_a_minute(
+    def test_a_timeline_runs_from_first_to_last_and_changes_within_a_minute(
         self, slot: Slot, key: str
     ) -> None:
         first, last = later(slot.start, -400 * MINUTE), later(slot.start, 400 * MINUTE)
-        line = timeline(slot.placement, key, first, last)
+        method = METHODS[key]
+        line = timeline(slot.placement, method, first, last)
         self.assertEqual((line[0].time, line[-1].time), (first, last))
         for before, after in pairwise(line):
             self.assertGreater(apart(before.time, after.time), timedelta(0))
-            if before.state != after.state:
+            if before.verdict != after.verdict:
                 self.assertEqual(apart(before.time, after.time), MINUTE)
-        span = best_span(slot, key, 0.0, first, last)
+        span = best_span(slot, method, 0.0, first, last)
         held = [one for one in line if one.holds(0.0)]
         self.assertEqual(span is not None, bool(held))
         if span:
-            self.assertTrue(standing(slot.placement, key, span.start).holds(0.0))
-            self.assertTrue(standing(slot.placement, key, span.end).holds(0.0))
+            self.assertTrue(verdict_at(slot.placement, method, span.start).holds(0.0))
+            self.assertTrue(verdict_at(slot.placement, method, span.end).holds(0.0))
 
     @fewer(15)
     @given(slots(), st.sampled_from([1 / 3, 1 / 2]))
@@ -131,7 +131,7 @@ class AnyDay(unittest.TestCase):
         for rung in (*rungs, *by_clock(slot, [slot.start, slot.end])):
             self.assertTrue(rung.power)
             self.assertTrue(rung.way.feasible or rung.lost)
-            other = rung.way.way != way.way or rung.way.settings.stack != way.settings.stack
+            other = rung.way.key != way.key or rung.way.settings.stack != way.settings.stack
             self.assertEqual(rung.changed, other)
 
     @fewer(20)

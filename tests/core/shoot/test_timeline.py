@@ -14,21 +14,22 @@ from noggin.core.daylight.forecast import UNDER_TREES, Surroundings, TimedReadin
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sky import daylight
 from noggin.core.physics.filters import Filter
+from noggin.core.planning.methods import METHODS, ND
 from noggin.core.planning.plan import plan, work_out
 from noggin.core.setup.scene import Baseline
 from noggin.core.shoot.ladder import BRIGHTER, DARKER, by_clock, ladder, shifted
 from noggin.core.shoot.timeline import (
     HOLDS,
-    IDLE,
-    LACKS,
+    NOT_NEEDED,
+    SHORT,
     Placement,
     Slot,
     best_span,
-    lacks_at,
+    lack_at,
     planned,
     setup_at,
-    standing,
     timeline,
+    verdict_at,
 )
 from tests.support import LIGHT, fewer, noon
 
@@ -47,7 +48,7 @@ READ = Moment(PLACE, at("13:10"))
 BAG = (Filter("3-stop ND", 3, 3), Filter("6-stop ND", 6, 6))
 
 
-def stand(**changes: object) -> Placement:
+def placement(**changes: object) -> Placement:
     """The noon couple at the place, its zones read at ten past one."""
     setup = noon(moment=READ, filters=BAG, **changes)
     return Placement(setup, PLACE, DAY, ZONE)
@@ -55,14 +56,14 @@ def stand(**changes: object) -> Placement:
 
 class Zones(unittest.TestCase):
     def test_at_its_own_time_a_zone_is_what_it_was(self) -> None:
-        for known in (stand(), replace(stand(), past=False), stand(background_uncertainty=1.0)):
+        for known in (placement(), replace(placement(), past=False), placement(background_uncertainty=1.0)):
             then = setup_at(known, at("13:10")).scene
             self.assertEqual((then.background, then.subject), (14.6, 12.0))
-        self.assertEqual(setup_at(stand(), at("13:10")).scene.background_uncertainty, 0.3)
+        self.assertEqual(setup_at(placement(), at("13:10")).scene.background_uncertainty, 0.3)
 
     def test_it_moves_with_the_forecast_and_is_less_sure(self) -> None:
         for clock in ("09:00", "17:30", "20:45"):
-            then = setup_at(stand(), at(clock)).scene
+            then = setup_at(placement(), at(clock)).scene
             before, after = (
                 forecast(PLACE, at("13:10"), Surroundings()),
                 forecast(PLACE, at(clock), Surroundings()),
@@ -76,7 +77,7 @@ class Zones(unittest.TestCase):
     def test_a_reading_ages_in_three_hours_to_the_forecast(self) -> None:
         # Domain: the shift and its age are shown; ± of a reading is 0.3 (measured), of a clear sky 0.5.
         known = [
-            setup_at(stand(), at(clock)).scene.background_uncertainty
+            setup_at(placement(), at(clock)).scene.background_uncertainty
             for clock in ("13:10", "14:40", "16:10")
         ]
         self.assertAlmostEqual(known[1], (0.3**2 + 0.25**2) ** 0.5)
@@ -84,21 +85,21 @@ class Zones(unittest.TestCase):
 
     def test_what_is_known_of_the_scene_goes_along_from_another_day(self) -> None:
         tomorrow = at("13:10", DAY + timedelta(days=1))
-        then = setup_at(replace(stand(), day=DAY + timedelta(days=1)), tomorrow).scene
+        then = setup_at(replace(placement(), day=DAY + timedelta(days=1)), tomorrow).scene
         self.assertAlmostEqual(then.background, 14.6, delta=0.02)  # the sun of two days in June
         self.assertGreaterEqual(then.background_uncertainty, 0.5)
 
     def test_without_a_time_or_from_elsewhere_it_is_the_forecast(self) -> None:
-        forecast = forecast(PLACE, at("13:10"), Surroundings())
+        here = forecast(PLACE, at("13:10"), Surroundings())
         elsewhere = noon(moment=Moment(replace(PLACE, lat=40.0), at("13:10")))
         for setup in (noon(), elsewhere):
-            then = setup_at(replace(stand(), setup=setup), at("13:10")).scene
-            self.assertEqual((then.background, then.subject), (forecast.background, forecast.subject))
-            self.assertEqual(then.moved_from, None)
+            then = setup_at(replace(placement(), setup=setup), at("13:10")).scene
+            self.assertEqual((then.background, then.subject), (here.background, here.subject))
+            self.assertEqual(then.baseline, None)
 
     def test_another_sky_moves_it_by_what_the_forecasts_differ(self) -> None:
-        cloudy = replace(stand(), place=replace(PLACE, sky="overcast"))
-        grey, clear = (forecast(one, at("13:10"), Surroundings()) for one in (cloudy.place, PLACE))
+        cloudy = replace(placement(), place=replace(PLACE, sky="overcast"))
+        grey, clear = (forecast(where, at("13:10"), Surroundings()) for where in (cloudy.place, PLACE))
         moved = setup_at(cloudy, at("13:10")).scene.background - 14.6
         self.assertAlmostEqual(moved, grey.background - clear.background)
         self.assertLess(moved, -1)
@@ -106,7 +107,7 @@ class Zones(unittest.TestCase):
     def test_a_reading_of_the_day_shifts_what_was_expected_and_not_what_was_read_after_it(self) -> None:
         unfaced = replace(PLACE, facing_deg=None)
         taken = (TimedReading(at("12:00"), "shaded", daylight(unfaced, at("12:00")).shaded - 0.8),)
-        read = replace(stand(), readings=taken)
+        read = replace(placement(), readings=taken)
         expected = replace(read, past=False)
         self.assertAlmostEqual(setup_at(read, at("13:10")).scene.background, 14.6)
         self.assertAlmostEqual(setup_at(expected, at("13:10")).scene.background, 13.8)
@@ -115,30 +116,30 @@ class Zones(unittest.TestCase):
         self.assertLess(setup_at(expected, at("12:30")).scene.background_uncertainty, 0.5)
 
     def plain(self, clock: str) -> float:
-        return setup_at(stand(), at(clock)).scene.background
+        return setup_at(placement(), at(clock)).scene.background
 
     def test_light_that_was_taken_stands_as_it_was_taken(self) -> None:
         # What a set-up was moved to says what it was moved from: moving twice is moving once.
-        evening = setup_at(stand(), at("19:00"))
+        evening = setup_at(placement(), at("19:00"))
         self.assertEqual(evening.scene.baseline, Baseline(at("13:10"), "clear", 14.6, 12.0))
-        moved = replace(stand(), setup=evening)
+        moved = replace(placement(), setup=evening)
         self.assertEqual(setup_at(moved, at("19:00")), evening)
-        self.assertEqual(setup_at(moved, at("21:00")), setup_at(stand(), at("21:00")))
+        self.assertEqual(setup_at(moved, at("21:00")), setup_at(placement(), at("21:00")))
 
     def test_the_picture_in_another_light_is_the_set_up_made_anew(self) -> None:
-        moved = setup_at(stand(sky=15.0), at("19:00"))
-        anew = replace(stand(sky=15.0).setup, scene=moved.scene)
+        moved = setup_at(placement(sky=15.0), at("19:00"))
+        anew = replace(placement(sky=15.0).setup, scene=moved.scene)
         self.assertEqual((moved, hash(moved)), (anew, hash(anew)))
         self.assertEqual(plan(moved), plan(anew))
 
     def test_zones_that_are_not_in_the_picture_stay_out_and_the_rim_goes_with_the_sun(self) -> None:
-        self.assertIsNone(setup_at(stand(), at("17:00")).scene.sky)
-        backlit = stand(rim=15.6)
+        self.assertIsNone(setup_at(placement(), at("17:00")).scene.sky)
+        backlit = placement(rim=15.6)
         self.assertIsNotNone(setup_at(backlit, at("14:00")).scene.rim)
         self.assertIsNone(setup_at(backlit, at("22:30")).scene.rim)
 
 
-class Spots(unittest.TestCase):
+class SurroundingsOfAPicture(unittest.TestCase):
     def test_shade_comes_and_goes_by_the_clock(self) -> None:
         front = replace(PLACE, facing_deg=345.0)  # the sun over the photographer's shoulder at noon
         shaded = Surroundings("shade", time(14), time(16, 30))
@@ -179,38 +180,43 @@ class Spots(unittest.TestCase):
         self.assertLess(fresh, old)
 
 
-class Courses(unittest.TestCase):
-    def test_every_change_of_state_is_known_to_the_minute(self) -> None:
-        line = timeline(stand(), "nd", FIRST, LAST)
+class Timelines(unittest.TestCase):
+    def test_every_change_of_verdict_is_known_to_the_minute(self) -> None:
+        line = timeline(placement(), ND, FIRST, LAST)
         self.assertEqual((line[0].time, line[-1].time), (FIRST, LAST))
         # Two fixed filters leave a gap that no time within sync and slowest fills.
-        self.assertEqual({one.state for one in line}, {IDLE, HOLDS, LACKS})
-        changes = [pair for pair in pairwise(line) if pair[0].state != pair[1].state]
+        self.assertEqual({timed.verdict for timed in line}, {NOT_NEEDED, HOLDS, SHORT})
+        changes = [pair for pair in pairwise(line) if pair[0].verdict != pair[1].verdict]
         self.assertGreater(len(changes), 3)
         for before, after in changes:
             self.assertEqual(apart(before.time, after.time), MINUTE)
-        for one in line:
-            way = work_out(setup_at(stand(), one.time), "nd")
-            self.assertEqual(way.feasible, one.state == HOLDS)
-            if one.state == HOLDS:
-                self.assertEqual(way.reserve, one.reserve)
+        for timed in line:
+            way = work_out(setup_at(placement(), timed.time), ND)
+            self.assertEqual(way.feasible, timed.verdict == HOLDS)
+            if timed.verdict == HOLDS:
+                self.assertEqual(way.reserve, timed.reserve)
 
-    def test_no_state_hides_between_the_points_of_the_line(self) -> None:
+    def test_no_verdict_hides_between_the_points_of_the_line(self) -> None:
         for key in ("within_sync", "nd", "hss", "stop_down"):
-            line = timeline(stand(), key, FIRST, LAST)
+            line = timeline(placement(), METHODS[key], FIRST, LAST)
             for minutes in range(3, 1110, 13):
                 instant = later(FIRST, minutes * MINUTE)
-                drawn = max((one for one in line if one.time <= instant), key=lambda one: one.time)
-                following = min((one for one in line if one.time >= instant), key=lambda one: one.time)
-                there = standing(stand(), key, instant).state
-                self.assertIn(there, {drawn.state, following.state}, (key, instant))
+                drawn = max(
+                    (timed for timed in line if timed.time <= instant), key=lambda timed: timed.time
+                )
+                following = min(
+                    (timed for timed in line if timed.time >= instant), key=lambda timed: timed.time
+                )
+                there = verdict_at(placement(), METHODS[key], instant).verdict
+                self.assertIn(there, {drawn.verdict, following.verdict}, (key, instant))
 
     def test_a_weak_light_holds_only_at_the_ends_of_the_day(self) -> None:
-        weak = stand(lights=(replace(LIGHT, gn_m=14, hss_toll=None),))
-        line = timeline(weak, "nd", FIRST, LAST)
-        self.assertEqual(standing(weak, "nd", at("13:00")).state, LACKS)
-        self.assertIn("of flash", lacks_at(weak, "nd", at("13:00")))
-        self.assertIn(HOLDS, {one.state for one in line})
+        weak = placement(lights=(replace(LIGHT, gn_m=14, hss_toll=None),))
+        line = timeline(weak, ND, FIRST, LAST)
+        self.assertEqual(verdict_at(weak, ND, at("13:00")).verdict, SHORT)
+        lack = lack_at(weak, ND, at("13:00"))
+        self.assertEqual(lack and lack.kind, "flash")
+        self.assertIn(HOLDS, {timed.verdict for timed in line})
 
 
 class BestTime(unittest.TestCase):
@@ -223,12 +229,12 @@ class BestTime(unittest.TestCase):
     def test_it_holds_inside_to_the_minute_and_not_beside(
         self, gn: float, least: float, start: str
     ) -> None:
-        here = stand(lights=(replace(LIGHT, gn_m=gn),))
+        here = placement(lights=(replace(LIGHT, gn_m=gn),))
         slot = Slot(here, at(start), 25)
-        span = best_span(slot, "nd", least, FIRST, LAST)
+        span = best_span(slot, ND, least, FIRST, LAST)
         if span is None:
-            line = timeline(here, "nd", FIRST, LAST)
-            self.assertFalse(any(one.holds(least) for one in line))
+            line = timeline(here, ND, FIRST, LAST)
+            self.assertFalse(any(timed.holds(least) for timed in line))
             return
         for minute, holds in (
             (span.start, True),
@@ -237,12 +243,12 @@ class BestTime(unittest.TestCase):
             (later(span.end, MINUTE), False),
         ):
             if FIRST <= minute <= LAST:
-                self.assertEqual(standing(here, "nd", minute).holds(least), holds, minute)
+                self.assertEqual(verdict_at(here, ND, minute).holds(least), holds, minute)
 
     def test_the_nearest_of_two_spans_is_offered(self) -> None:
-        weak = stand(lights=(replace(LIGHT, gn_m=14, hss_toll=None),))
+        weak = placement(lights=(replace(LIGHT, gn_m=14, hss_toll=None),))
         morning, evening = (
-            best_span(Slot(weak, at(start), 15), "nd", 0.0, FIRST, LAST) for start in ("08:00", "20:00")
+            best_span(Slot(weak, at(start), 15), ND, 0.0, FIRST, LAST) for start in ("08:00", "20:00")
         )
         assert morning
         assert evening
@@ -252,9 +258,9 @@ class BestTime(unittest.TestCase):
 
 class Ladders(unittest.TestCase):
     def test_it_goes_from_two_stops_brighter_to_four_darker_in_its_steps(self) -> None:
-        way = planned(Slot(stand(), at("13:10"), 25))
+        way = planned(Slot(placement(), at("13:10"), 25))
         for step, count in ((1 / 3, 19), (1 / 2, 13)):
-            rungs = ladder(stand().setup, way, step)
+            rungs = ladder(placement().setup, way, step)
             self.assertEqual(len(rungs), count)
             self.assertAlmostEqual(rungs[0].shift, BRIGHTER)
             self.assertAlmostEqual(rungs[-1].shift, -DARKER)
@@ -271,9 +277,9 @@ class Ladders(unittest.TestCase):
         setup = noon(background=8.0, subject=6.0, slowest_s=1 / 8, lights=(replace(LIGHT, gn_m=14),))
         way = plan(setup).chosen
         assert way
-        self.assertEqual(way.way, "within_sync")
+        self.assertEqual(way.key, "within_sync")
         for rung in ladder(setup, way):
-            if rung.way.way == "within_sync" and rung.way.settings.iso == way.settings.iso:
+            if rung.way.key == "within_sync" and rung.way.settings.iso == way.settings.iso:
                 moved = rung.way.settings.shutter.stops - way.settings.shutter.stops
                 self.assertAlmostEqual(moved, rung.shift)
                 self.assertEqual(rung.way.settings.aperture, way.settings.aperture)
@@ -284,13 +290,13 @@ class Ladders(unittest.TestCase):
         setup = noon(filters=(), prefer="speed")
         way = plan(setup).chosen
         assert way
-        self.assertEqual(way.way, "hss")
+        self.assertEqual(way.key, "hss")
         was = way.lighting.key.down
         assert was is not None
         compared = 0
         for rung in ladder(setup, way):
             down = rung.way.lighting.key.down
-            if rung.way.way == "hss" and rung.way.feasible and down is not None:
+            if rung.way.key == "hss" and rung.way.feasible and down is not None:
                 self.assertAlmostEqual(down - was, -rung.shift, delta=0.34)
                 compared += 1
         self.assertGreater(compared, 8)
@@ -300,10 +306,10 @@ class Ladders(unittest.TestCase):
         way = plan(setup).chosen
         assert way
         self.assertEqual(way.settings.stack.names, ("6-stop ND",))
-        same_way = [rung for rung in ladder(setup, way) if rung.way.way == "nd"]
+        same_way = [rung for rung in ladder(setup, way) if rung.way.key == "nd"]
         off = next(rung for rung in same_way if rung.way.settings.stack.names == ("3-stop ND",))
         self.assertTrue(off.changed)
-        # Three stops of glass less: what the filter took from the flash comes back.
+        # Three stops of filter less: what the filter took from the flash comes back.
         self.assertRegex(off.power, r"^(3|2\.7|3\.3) stops down$")
 
     def test_a_rung_is_what_planning_that_light_would_give_or_as_good(self) -> None:
@@ -319,9 +325,9 @@ class Ladders(unittest.TestCase):
                 self.assertTrue(rung.lost)
 
     def test_by_the_clock_it_starts_from_the_plan(self) -> None:
-        slot = Slot(stand(), at("13:10"), 25)
+        slot = Slot(placement(), at("13:10"), 25)
         rungs = by_clock(slot, [at("13:10"), at("18:00"), at("22:00")])
         self.assertEqual(rungs[0].way.settings, planned(slot).settings)
         self.assertEqual([rung.time for rung in rungs], [at("13:10"), at("18:00"), at("22:00")])
         self.assertLess(rungs[2].shift, -8)
-        self.assertEqual(rungs[2].way.way, "within_sync")
+        self.assertEqual(rungs[2].way.key, "within_sync")

@@ -33,7 +33,9 @@ def slot(name: str, clock: str, minutes: int = 20, place: Place = PLACE, **chang
 
 def said(*slots: Slot, along: dict[str, int] | None = None, packed: bool = False) -> list[str]:
     """Everything that is wrong, in words."""
-    return [one.words for one in checks(slots, along or {"Large head": 3, "6-stop ND": 3}, packed=packed)]
+    return [
+        check.words for check in checks(slots, along or {"Large head": 3, "6-stop ND": 3}, packed=packed)
+    ]
 
 
 class Checks(unittest.TestCase):
@@ -46,26 +48,26 @@ class Checks(unittest.TestCase):
 
     def test_too_little_time_to_rebuild_whatever_the_order_they_are_kept_in(self) -> None:
         found = said(slot("two", "13:24"), slot("one", "13:00"))
-        self.assertEqual(found, ["4 minutes to rebuild from ‘one’ to ‘two’: ten are usual."])
+        self.assertEqual(found, ["Only 4 minutes to move from ‘one’ to ‘two’: allow ten."])
 
     def test_one_thing_in_two_places_at_once(self) -> None:
         two = slot("one", "13:00", 30), slot("two", "13:20", 30)
         self.assertIn(
-            "Large head would have to be in two places at once, in ‘one’ and ‘two’.",
+            "‘one’ and ‘two’ both need Large head at the same time.",
             said(*two, along={"Large head": 1, "6-stop ND": 2}),
         )
         self.assertIn(
-            "Large head and 6-stop ND would have to be in two places at once, in ‘one’ and ‘two’.",
+            "‘one’ and ‘two’ both need Large head and 6-stop ND at the same time.",
             said(*two, along={"Large head": 1, "6-stop ND": 1}),
         )
         self.assertEqual(len(said(*two, along={"Large head": 2, "6-stop ND": 2})), 1)
         second = replace(LIGHT, name="Large head 2", role="fill")
         pair = slot("one", "13:00", 30, lights=(LIGHT, second)), two[1]
-        self.assertIn("two places", " ".join(said(*pair, along={"Large head": 2, "6-stop ND": 2})))
+        self.assertIn("at the same time", " ".join(said(*pair, along={"Large head": 2, "6-stop ND": 2})))
 
     def test_what_is_not_in_the_bag(self) -> None:
         found = said(slot("one", "13:00"), along={"Large head": 1}, packed=True)
-        self.assertEqual(found, ["6-stop ND of ‘one’ is not in the bag."])
+        self.assertEqual(found, ["‘one’ needs 6-stop ND, which is not in the bag."])
         self.assertEqual(said(slot("one", "13:00"), along={"Large head": 1}), [])
 
     def test_frames_that_cannot_be_recycled_in_time(self) -> None:
@@ -76,7 +78,7 @@ class Checks(unittest.TestCase):
         assert power is not None
         minutes = 600 * 3 * power / 60
         self.assertGreater(minutes, 10)
-        self.assertIn(f"take Large head {minutes + 0.5:.0f} minutes to recycle", " ".join(said(one)))
+        self.assertIn(f"Large head needs {minutes + 0.5:.0f} minutes to recycle", " ".join(said(one)))
         self.assertEqual(said(slot("one", "13:10", 120, lights=(slow,), frames=600)), [])
 
     def test_batteries_over_the_whole_day_by_light(self) -> None:
@@ -91,13 +93,13 @@ class Checks(unittest.TestCase):
         found = " ".join(said(*day))
         self.assertEqual("of a charge over the day" in found, sum(powers) * 200 > 300)
         many = [slot(str(at), f"{11 + at}:00", lights=(weak,), frames=400) for at in range(6)]
-        self.assertIn("a second battery, or less power", " ".join(said(*many)))
+        self.assertIn("bring a second battery or use less power", " ".join(said(*many)))
 
     def test_the_sun_in_the_lens_and_beside_it(self) -> None:
         start = datetime(2027, 6, 19, 21, 0, tzinfo=ZONE)
         sun = sun_at(42.46, 0.71, start)
         self.assertLess(sun.height_deg, 6)
-        for off, words in ((0, "the sun stands in the picture"), (16, "outside the frame and flares")):
+        for off, words in ((0, "the sun is in the frame"), (16, "outside the frame and will flare")):
             facing = replace(PLACE, facing_deg=sun.azimuth_deg + off)
             found = " ".join(
                 said(slot("one", "21:00", 10, place=facing, lights=(replace(LIGHT, gn_m=30),)))
@@ -112,7 +114,7 @@ class Checks(unittest.TestCase):
             "late", "21:00", 80, iso_highest=200, background_level=0.0, filters=(Filter("n", 1, 3),)
         )
         self.assertTrue(planned(late).feasible)
-        self.assertIn("before it ends no way holds", " ".join(said(late)))
+        self.assertIn("the light fails before this set-up ends", " ".join(said(late)))
 
 
 DEGREES = st.floats(-89.9, 89.9), st.floats(-179.9, 179.9)
