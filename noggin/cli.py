@@ -201,8 +201,8 @@ def demo(database: Path, reset: bool) -> None:
 
 
 def table(found: PlannedFile) -> str:
-    """A plan as text: a column for each way, then the recommendation, what else there is to know about the way it
-    recommends, and what would help the others."""
+    """A plan as text: a column for each way, then the recommendation, what else there is to know about the
+    way it recommends, and what would help the others."""
     ways, chosen = found.plan.ways, found.plan.chosen
     heads = [f"{way.label}{' *' if way is chosen else ''}" for way in ways]
     rows = [[row.label, *(_wrapped(row.text(way)) for way in ways)] for row in way_table.ROWS]

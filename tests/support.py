@@ -2,11 +2,13 @@
 
 import json
 import os
+import shutil
 import tempfile
 import unittest
 from copy import deepcopy
 from dataclasses import asdict, replace
 from datetime import UTC, datetime
+from functools import cache
 from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -25,6 +27,8 @@ from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light, LightUncertainty
 from noggin.core.setup.scene import Scene
 from noggin.core.setup.setup import SetUp
+from noggin.services.demo import load_demo_once
+from noggin.store.store import Store
 from noggin.web import create_app
 
 DATA = Path(__file__).parent / "data"
@@ -175,9 +179,9 @@ def setups(draw: st.DrawFn, lights: st.SearchStrategy[Light] = LIGHTS) -> SetUp:
             iso_base=draw(st.none() | st.just(max(lowest, 100))),
         ),
         lens=Lens(draw(st.sampled_from([24, 85, 200])), widest, smallest),
-        lights=(key, *(replace(one, role=role) for role, one in others)),
+        lights=(key, *(replace(light, role=role) for role, light in others)),
         filters=tuple(
-            Filter(f"filter {at}", least, least + more) for at, (least, more) in enumerate(spans)
+            Filter(f"filter {index}", least, least + more) for index, (least, more) in enumerate(spans)
         ),
     )
 
@@ -239,20 +243,42 @@ def _light_document(light: Light) -> dict[str, Any]:
 NOW = datetime(2027, 6, 19, 9, 40, tzinfo=UTC)
 
 
+SCRATCH = tempfile.TemporaryDirectory(prefix="noggin-tests-")
+"""What the tests of this run share: databases to copy, compiled templates."""
+
+SETTINGS: dict[str, Any] = {
+    "CLOCK": lambda: NOW,
+    "TESTING": True,
+    "WTF_CSRF_ENABLED": False,
+    "TEMPLATE_CACHE": Path(SCRATCH.name),
+}
+"""How an application is made for a test."""
+
+
+@cache
+def ready_database(name: str) -> Path:
+    """A database at the newest migration, to be copied: `empty`, or `demo` with the demo in it."""
+    path = Path(SCRATCH.name) / f"{name}-{os.getpid()}.sqlite3"
+    store = Store.on_file(path)
+    if name == "demo":
+        load_demo_once(store, lambda: NOW)
+    store.close()
+    return path
+
+
 class AppCase(unittest.TestCase):
-    """A test with an application on an empty database of its own."""
+    """A test with an application on a database of its own: an empty one, or the demo's where `database`
+    says so."""
+
+    database = "empty"
 
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        self.app = create_app(
-            {
-                "DATABASE": Path(folder.name) / "noggin.sqlite3",
-                "CLOCK": lambda: NOW,
-                "TESTING": True,
-                "WTF_CSRF_ENABLED": False,
-            }
-        )
+        self.path = Path(folder.name) / "noggin.sqlite3"
+        shutil.copy(ready_database(self.database), self.path)
+        self.app = create_app({**SETTINGS, "DATABASE": self.path})
         self.wiring = self.app.extensions["noggin"]
-        self.addCleanup(self.wiring.store.close)
+        self.store = self.wiring.store
+        self.addCleanup(self.store.close)
         self.client = self.app.test_client()

@@ -1,5 +1,5 @@
-"""Writes the demo's shoot document from its day and its set-ups: `noggin/demo/shoot.json` is an open document like
-anybody's, and says nothing that `day.json` and `setups/` do not."""
+"""Writes the demo's shoot document from its day and its set-ups: `noggin/demo/shoot.json` is an open
+document like anybody's, and says nothing that `day.json` and `setups/` do not."""
 
 import json
 

@@ -3,6 +3,8 @@ clock change between them would count: here real time passes."""
 
 from collections.abc import Callable, Iterator
 from datetime import UTC, date, datetime, timedelta, tzinfo
+from functools import lru_cache, wraps
+from typing import ParamSpec, TypeVar
 
 from noggin.core import limits
 
@@ -30,6 +32,29 @@ def apart(one: datetime, other: datetime) -> timedelta:
     return other.astimezone(UTC) - one.astimezone(UTC)
 
 
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+def remembered(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
+    """An `lru_cache` for functions of times: an instant is equal to itself in any zone, but an answer that is
+    written on a clock is not."""
+
+    def decorate(function: Callable[P, T]) -> Callable[P, T]:
+        @lru_cache(maxsize=most)
+        def in_zones(_: tuple[tzinfo | None, ...], *given: P.args, **named: P.kwargs) -> T:
+            return function(*given, **named)
+
+        @wraps(function)
+        def called(*given: P.args, **named: P.kwargs) -> T:
+            zones = tuple(value.tzinfo for value in given if isinstance(value, datetime))
+            return in_zones(zones, *given, **named)  # type: ignore[arg-type]  # whatever is given is hashable
+
+        return called
+
+    return decorate
+
+
 MINUTE = timedelta(minutes=1)
 
 
@@ -42,8 +67,8 @@ def half_way(start: datetime, end: datetime, step: timedelta = MINUTE) -> dateti
 def turning_point(
     before: datetime, after: datetime, is_after: Callable[[datetime], bool], step: timedelta = MINUTE
 ) -> datetime:
-    """The first time, in whole steps from the first, at which something is as it is after; it is so at `after`
-    and not yet at `before`, and changes once.
+    """The first time, in whole steps from the first, at which something is as it is after; it is so at
+    `after` and not yet at `before`, and changes once.
 
     >>> noon = datetime(2027, 6, 19, 12, tzinfo=UTC)
     >>> turning_point(noon, later(noon, 60 * MINUTE), lambda time: time.minute >= 17 or time.hour > 12).minute

@@ -19,8 +19,8 @@ SOURCES = {
     "class": Source("class default", 0.8),
     "brochure": Source("brochure", 1.0),
 }
-"""How far a figure can be trusted. Assumed is what nobody typed, read or estimated yet. Common practice, no source: a brochure's guide number is taken
-with the tightest reflector and is often 1 to 2 stops hopeful."""
+"""How far a figure can be trusted. Assumed is what nobody typed, read or estimated yet. Common practice, no
+source: a brochure's guide number is taken with the tightest reflector and is often 1 to 2 stops hopeful."""
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,8 @@
 """The invented scenario: a wedding at a hilltop observatory with a walled orchard.
 
 Set-ups, the kit and the day are open documents in `setups/`, `kit.json` and `shoot.json`, read and checked
-like anybody's. Place, people and figures are made up; lights are classes. `shoot.json` is made from `day.json`,
-which names the set-ups by their files, by `tools/demo.py`.
+like anybody's. Place, people and figures are made up; lights are classes. `shoot.json` is made from
+`day.json`, which names the set-ups by their files, by `tools/demo.py`.
 """
 
 from importlib.resources import files

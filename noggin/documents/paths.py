@@ -1,5 +1,5 @@
-"""Where a figure stands in a document: one notation, `lights[0].gn_m`, for faults, changes and pages, and its steps
-("lights", 0, "gn_m") in code."""
+"""Where a figure stands in a document: one notation, `lights[0].gn_m`, for faults, changes and pages, and
+its steps ("lights", 0, "gn_m") in code."""
 
 import re
 from collections.abc import Sequence
@@ -51,8 +51,8 @@ def value_at(document: Any, steps: Steps) -> Any:
 
 
 def owner_of(document: Any, path: str) -> tuple[Any, str | int]:
-    """What holds the figure of a path, and the figure's last step there. Raises Refused where there is no such
-    figure."""
+    """What holds the figure of a path, and the figure's last step there. Raises Refused where there is no
+    such figure."""
     *way, last = steps_of(path) or ("",)
     owner = document
     for step in way:

@@ -60,8 +60,8 @@ class GearAlong:
         return [one for one in found if isinstance(one, compatibility.Receiver)]
 
     def filters_for(self, lens_name: str, *, polarisers: bool = False) -> list[SetUpPart]:
-        """The filters that go on a lens with the rings there are, as a set-up's filters. A polariser counts only
-        where it is asked for: it changes what shines, besides what it takes."""
+        """The filters that go on a lens with the rings there are, as a set-up's filters. A polariser counts
+        only where it is asked for: it changes what shines, besides what it takes."""
         fitting = (item for item in self.all(kit.FilterItem) if self._goes_on(item, lens_name))
         wanted = (item for item in fitting if polarisers or item.type != "polariser")
         return [_filter(item.core()) for item in wanted]

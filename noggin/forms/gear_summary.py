@@ -14,8 +14,8 @@ from noggin.forms.gear_entries import SHAPES
 
 @dataclass(frozen=True)
 class Shown:
-    """One thing said of a piece of gear; where it is a figure that can be measured, its ± in stops and its source,
-    a key of SOURCES."""
+    """One thing said of a piece of gear; where it is a figure that can be measured, its ± in stops and its
+    source, a key of SOURCES."""
 
     text: str
     uncertainty: Stops | None = None

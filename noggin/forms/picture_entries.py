@@ -76,7 +76,8 @@ def _speed(text: str) -> float:
 
 
 def _zone(zone: str, label: str, blank: str = "") -> Entry:
-    """How bright one zone is: assumed until it is typed, read or estimated. A word of the trade is an estimate."""
+    """How bright one zone is: assumed until it is typed, read or estimated. A word of the trade is an
+    estimate."""
 
     def gives(document: Document) -> Any:
         return document["scene"]["ev100"].get(zone)

@@ -96,8 +96,8 @@ def plan_file(raw: bytes) -> PlannedFile:
 
 @dataclass(frozen=True)
 class SlotInFile:
-    """One set-up of a shoot document: its slot, the way that is planned, from which side the sun comes (empty where
-    the camera's way is not said), and when the way holds."""
+    """One set-up of a shoot document: its slot, the way that is planned, from which side the sun comes
+    (empty where the camera's way is not said), and when the way holds."""
 
     slot: Slot
     way: Way
@@ -135,8 +135,8 @@ def shoot_file(raw: bytes, now: Clock) -> ShootFile:
 def light_of(
     place: tuple[float, float, str, str, float | None], day: datetime.date, zone: ZoneInfo, every_min: int
 ) -> tuple[LightOfDay, Sequence[Daylight]]:
-    """A day's daylight at a place (latitude, longitude, sky, ground, facing), as a document and as its rows. Raises
-    Refused."""
+    """A day's daylight at a place (latitude, longitude, sky, ground, facing), as a document and as its
+    rows. Raises Refused."""
     here = Place(*place)
     rows = day_of_light(here, day, zone, every_min)
     return light_of_day(here, day.isoformat(), zone.key, rows), rows
@@ -151,8 +151,8 @@ def take_setup(store: Store, clock: Clock, raw: bytes) -> int | PlanDocument:
 
 
 def take_kit(store: Store, clock: Clock, raw: bytes) -> Brought | int:
-    """A kit document (JSON) into the kit, and what that brought; or readings (CSV), and how many measurements are
-    new. Raises BadDocument."""
+    """A kit document (JSON) into the kit, and what that brought; or readings (CSV), and how many
+    measurements are new. Raises BadDocument."""
     if raw.lstrip().startswith(b"{") or not raw.strip():
         return import_kit(store, clock, read_object(raw))
     return read_readings_csv(store, raw.decode(errors="replace"))

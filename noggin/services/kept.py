@@ -1,5 +1,5 @@
-"""What all kept documents have in common, whatever their kind: they are entered figure by figure, changed, undone and
-redone, archived and brought back, imported. One mechanism for set-ups, kit, bags and shoots.
+"""What all kept documents have in common, whatever their kind: they are entered figure by figure, changed,
+undone and redone, archived and brought back, imported. One mechanism for set-ups, kit, bags and shoots.
 
 Each use case is one transaction, and within it one of a larger use case where there is one.
 """
@@ -21,9 +21,9 @@ Entries = Callable[[Document], Mapping[str, Entry]]
 
 @dataclass(frozen=True)
 class Kind:
-    """A kind of document: its key in the store, its figures (which may depend on what the store offers), the check
-    that makes a document whole, whether no two may have one name, and what is done after each change in the same
-    transaction."""
+    """A kind of document: its key in the store, its figures (which may depend on what the store offers),
+    the check that makes a document whole, whether no two may have one name, and what is done after each
+    change in the same transaction."""
 
     key: str
     entries: Callable[[Store], Entries]
@@ -96,8 +96,8 @@ def enter(store: Store, clock: Clock, kind: Kind, number: int, key: str, text: s
 def step(
     store: Store, clock: Clock, kind: Kind, number: int, key: str, by: int, basis: Any
 ) -> KeptDocument:
-    """Move one figure by so many steps of its dial; `basis` makes what steps depend on (such as the set-up) from the
-    document. Raises NotKept, NoSuchFigure."""
+    """Move one figure by so many steps of its dial; `basis` makes what steps depend on (such as the set-up)
+    from the document. Raises NotKept, NoSuchFigure."""
 
     def moved(entry: Entry, document: Document) -> str:
         if entry.stepped is None:
@@ -132,8 +132,9 @@ def act(
     change: Callable[[dict[str, Any]], Document | None],
     waiting: Callable[[str], bool] = lambda _: True,
 ) -> KeptDocument:
-    """A change that is not an entry, as one step: `change` alters the document it is given, or gives another. What
-    waits beside figures that are still there stays, where `waiting` says so of its key. Raises NotKept, Refused."""
+    """A change that is not an entry, as one step: `change` alters the document it is given, or gives
+    another. What waits beside figures that are still there stays, where `waiting` says so of its key.
+    Raises NotKept, Refused."""
     with store.writing():
         form = kind.form(store, number)
 
@@ -184,8 +185,8 @@ class Brought:
 def bring_in(
     store: Store, clock: Clock, kind: Kind, document: dict[str, Any], known: int | None
 ) -> tuple[int, Brought]:
-    """Keep a document that was imported: as a new one, or in the place of the one it is known to be, which can be
-    undone; its number, and what that came to."""
+    """Keep a document that was imported: as a new one, or in the place of the one it is known to be, which
+    can be undone; its number, and what that came to."""
     name = (str(document["name"]),)
     with store.writing():
         if known is None:

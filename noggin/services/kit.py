@@ -77,8 +77,8 @@ def add_gear(store: Store, clock: Clock, found: dict[str, Any], *, named: bool) 
 
 
 def put_light_in_kit(store: Store, clock: Clock, light: Light) -> int:
-    """A light as it was typed into a set-up, as a piece of gear to be measured; its number. Its guide number is that
-    of the light with its modifier off. Raises Refused."""
+    """A light as it was typed into a set-up, as a piece of gear to be measured; its number. Its guide
+    number is that of the light with its modifier off. Raises Refused."""
     with store.writing():
         number = store.gear.named(light.name)
         return add_gear(store, clock, light_item(light), named=False) if number is None else number

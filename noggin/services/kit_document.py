@@ -35,8 +35,9 @@ def _owned(store: Store, item: KeptItem) -> dict[str, Any]:
 
 
 def import_kit(store: Store, clock: Clock, found: dict[str, Any]) -> Brought:
-    """Take a kit document into the kit, all of it or none. Gear and bags of a name that is there already are changed
-    to what it says, which can be undone piece by piece; readings are added where they are not there yet.
+    """Take a kit document into the kit, all of it or none. Gear and bags of a name that is there already
+    are changed to what it says, which can be undone piece by piece; readings are added where they are not
+    there yet.
 
     Raises BadDocument.
     """

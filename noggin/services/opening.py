@@ -9,8 +9,8 @@ __all__ = ["Store", "open_store"]
 
 
 def open_store(path: Path) -> Store:
-    """The store on a file, made or brought up to date as needed, with what it keeps of planning. Raises StoreTooNew,
-    StoreUnreadable."""
+    """The store on a file, made or brought up to date as needed, with what it keeps of planning. Raises
+    StoreTooNew, StoreUnreadable."""
     store = Store.on_file(path)
     bring_up_to_date(store)
     return store

@@ -1,4 +1,5 @@
-"""Set-ups on the days they are part of: the light foreseen for one, taken on the Bench, and when it holds."""
+"""Set-ups on the days they are part of: the light foreseen for one, taken on the Bench, and when it
+holds."""
 
 import json
 from dataclasses import dataclass
@@ -84,8 +85,8 @@ def _slot(day: ShootDay, index: int, setup_id: int | None = None) -> Slot:
 def move_to_best(
     store: Store, clock: Clock, shoot_id: int, index: int, method: Method, least: Stops
 ) -> ShootDay:
-    """A set-up to the nearest start from which a method holds to its end with so much in reserve, in steps of
-    five minutes. Raises NotKept, Refused."""
+    """A set-up to the nearest start from which a method holds to its end with so much in reserve, in steps
+    of five minutes. Raises NotKept, Refused."""
     with store.writing():
         day = open_shoot(store, clock, shoot_id)
         slot = _slot(day, index)

@@ -27,8 +27,8 @@ PAGE_SIZE = 50
 
 @dataclass(frozen=True)
 class Result:
-    """What the list says of a set-up: what is there and meant, the recommended way, or the closest one with what it
-    lacks, as it is written; and the levels of that way, to be drawn."""
+    """What the list says of a set-up: what is there and meant, the recommended way, or the closest one with
+    what it lacks, as it is written; and the levels of that way, to be drawn."""
 
     background_ev: EV100
     subject_ev: EV100
@@ -111,8 +111,8 @@ class ListedSetUp:
 
 
 def listed(store: Store, offset: int = 0, find: str = "") -> tuple[tuple[ListedSetUp, ...], int | None]:
-    """A page of the list of set-ups, and where the next one begins (None: this is the last). Where a result is not
-    there, as while another program writes, it is worked out for this page alone."""
+    """A page of the list of set-ups, and where the next one begins (None: this is the last). Where a result
+    is not there, as while another program writes, it is worked out for this page alone."""
     page: Page = store.setups.page(PAGE_SIZE, offset, find)
     missing = [row.id for row in page.rows if row.result is None]
     texts = store.setups.texts(missing) if missing else {}

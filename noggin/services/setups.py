@@ -254,8 +254,8 @@ def copy_setup(store: Store, clock: Clock, setup_id: int) -> int:
 
 
 def put_in_kit(store: Store, clock: Clock, setup_id: int, index: int) -> int:
-    """A light as it was typed into a set-up, into the kit to be measured there; the set-up's light goes by the name
-    it has in the kit. Its number in the kit. Raises NotKept, Refused."""
+    """A light as it was typed into a set-up, into the kit to be measured there; the set-up's light goes by
+    the name it has in the kit. Its number in the kit. Raises NotKept, Refused."""
     with store.writing():
         lights = setup_in(store.setups.get(setup_id).text).lights
         if not 0 <= index < len(lights):

@@ -29,8 +29,8 @@ def shoot_document(store: Store, day: ShootDay) -> dict[str, Any]:
 
 
 def import_shoot(store: Store, clock: Clock, found: dict[str, Any]) -> tuple[int, Brought]:
-    """Keep a parsed shoot document as a new shoot, all of it or nothing; its number, and which of its set-ups are new
-    and which were there already, figure for figure. Raises BadDocument."""
+    """Keep a parsed shoot document as a new shoot, all of it or nothing; its number, and which of its
+    set-ups are new and which were there already, figure for figure. Raises BadDocument."""
     document = read_shoot(found)
     slots, brought = [], Brought()
     with store.writing():
@@ -63,7 +63,8 @@ def _event(day: ShootDay, placed: PlacedSetUp) -> Event:
     uid = str(uuid5(NAMESPACE_URL, f"noggin-shoot:{day.id}:{placed.setup_id}:{times}"))
     way = planned(slot)
     lines = [
-        f"{way.label}: {way_table.camera_text(way)}, ISO {way.settings.iso.label}, {way_table.filter_text(way)}"
+        f"{way.label}: {way_table.camera_text(way)}, ISO {way.settings.iso.label},"
+        f" {way_table.filter_text(way)}"
     ]
     lines += [f"{_named(firing.light)} {firing.power_words}" for firing in way.lighting.firings]
     lines.append(

@@ -168,8 +168,8 @@ class ShootDay:
         return timeline(slot.placement, planned(slot).method, *self.span)
 
     def until(self, slot: Slot) -> str:
-        """Until when the way that is planned keeps the verdict it has at the start, and what comes then, in words;
-        empty where it stays so."""
+        """Until when the way that is planned keeps the verdict it has at the start, and what comes then, in
+        words; empty where it stays so."""
         method = planned(slot).method
         verdict = verdict_at(slot.placement, method, slot.start).verdict
         line = self.timeline(slot)
@@ -230,8 +230,8 @@ SHOOTS = Kind("shoot", lambda _: shoot_entries, normal_shoot)
 def listed_shoots(
     store: Store, offset: int = 0, find: str = ""
 ) -> tuple[tuple[ListedShoot, ...], int | None]:
-    """A page of the list of shoots, the one worked on last first, and where the next one begins (None: this is the
-    last)."""
+    """A page of the list of shoots, the one worked on last first, and where the next one begins (None: this
+    is the last)."""
     with store.reading():
         page = store.shoots.page(PAGE_SIZE, offset, find)
         texts = store.shoots.texts([row.id for row in page.rows])
@@ -240,7 +240,8 @@ def listed_shoots(
 
 
 def last_place(store: Store) -> Mapping[str, str]:
-    """Place and zone of the shoot worked on last, as they would be typed for a new one; empty where there is none."""
+    """Place and zone of the shoot worked on last, as they would be typed for a new one; empty where there
+    is none."""
     with store.reading():
         number = store.shoots.latest()
         if number is None:
@@ -311,7 +312,8 @@ FIRST_START = "11:00"
 
 
 def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> ShootDay:
-    """A set-up on the day: at its own time where it has one, else an hour after the last. Raises NotKept."""
+    """A set-up on the day: at its own time where it has one, else an hour after the last. Raises
+    NotKept."""
     with store.writing():
         document = store.setups.get(setup_id)
         own = setup_in(document.text).scene.moment

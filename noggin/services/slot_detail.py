@@ -19,7 +19,7 @@ from noggin.services.shoots import PlacedSetUp, ShootDay
 LEAST_RESERVES: dict[str, tuple[Stops, str]] = {
     "0": (0.0, "none to spare"),
     "third": (1 / 3, "1/3 stop to spare"),
-    "two_thirds": (2 / 3, "⅔ stop to spare"),
+    "two_thirds": (2 / 3, "2/3 stop to spare"),
     "one": (1.0, "1 stop to spare"),
     "two": (2.0, "2 stops to spare"),
 }

@@ -1,5 +1,5 @@
-"""How pages and the terminal say things: figures as they are written, and what methods, roles, rows and kinds are
-called."""
+"""How pages and the terminal say things: figures as they are written, and what methods, roles, rows and
+kinds are called."""
 
 from noggin.core import wording
 from noggin.core.advice import way_table

@@ -1,10 +1,14 @@
-"""The SQLite engine as Noggin needs it: write-ahead log, foreign keys, transactions that say what they are for."""
+"""The SQLite engine as Noggin needs it: write-ahead log, foreign keys, transactions that say what they are
+for."""
 
+import sqlite3
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.script import ScriptDirectory
 from alembic.util import CommandError
 from sqlalchemy import Engine, NullPool, event
 from sqlalchemy.exc import DatabaseError
@@ -36,7 +40,8 @@ def open_engine(path: Path) -> Engine:
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        _migrate(path)
+        if _version(path) != _newest_version():
+            _migrate(path)
     except (OSError, DatabaseError) as error:
         reason = getattr(error, "orig", error)
         raise StoreUnreadable(f"{path} cannot be used as a database: {reason}") from None
@@ -48,8 +53,9 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
 
     @event.listens_for(engine, "connect")
     def prepare(connection: Any, _: Any) -> None:
-        # Python's own transaction handling begins late and loses updates between threads: it is switched off
-        # here. Writers take the lock with BEGIN IMMEDIATE below; readers need none, the log keeps their moment.
+        # Python's own transaction handling begins late and loses updates between threads: it is switched
+        # off here. Writers take the lock with BEGIN IMMEDIATE below; readers need none, the log keeps their
+        # moment.
         connection.isolation_level = None
         connection.execute(f"PRAGMA busy_timeout={BUSY_MS}")
         connection.execute("PRAGMA journal_mode=WAL")
@@ -63,6 +69,25 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
         connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
     return engine
+
+
+def _version(path: Path) -> str | None:
+    """The migration a file stands at; None for one that has none yet."""
+    if not path.exists():
+        return None
+    connection = sqlite3.connect(path, timeout=BUSY_MS / 1000)
+    try:
+        found = connection.execute("SELECT version_num FROM alembic_version").fetchone()
+    except sqlite3.DatabaseError:
+        return None  # no table yet; anything worse is met again in migrating
+    finally:
+        connection.close()
+    return str(found[0]) if found else None
+
+
+@cache
+def _newest_version() -> str | None:
+    return ScriptDirectory(str(MIGRATIONS)).get_current_head()
 
 
 def _migrate(path: Path) -> None:

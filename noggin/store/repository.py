@@ -51,8 +51,9 @@ UNNAMED = HistoryStep("")
 
 @dataclass(frozen=True)
 class KeptDocument:
-    """A document as it is kept, and its text. `entries` is what was typed and not taken, by the figure's key;
-    `undo` and `redo` are the steps that can be taken back and done again, `pinned` a version to compare with."""
+    """A document as it is kept, and its text. `entries` is what was typed and not taken, by the figure's
+    key; `undo` and `redo` are the steps that can be taken back and done again, `pinned` a version to
+    compare with."""
 
     id: int
     text: str
@@ -66,7 +67,8 @@ class KeptDocument:
 
 @dataclass(frozen=True)
 class Listed:
-    """A kept document as a list shows it: its name, and what planning gave for it (None: not worked out)."""
+    """A kept document as a list shows it: its name, and what planning gave for it (None: not worked
+    out)."""
 
     id: int
     name: str
@@ -98,6 +100,8 @@ class Repository:
 
     def page(self, size: int, offset: int = 0, find: str = "") -> Page:
         """A part of the list, the one worked on last first, of those whose name holds some text."""
+        if offset > NUMBER_MOST:
+            return Page((), None)
         wanted = select(KeptRow.id, KeptRow.name, ResultRow.result, ResultRow.revision == KeptRow.revision)
         wanted = wanted.outerjoin(ResultRow, col(ResultRow.kept_id) == col(KeptRow.id))
         wanted = self._latest_first(_named_like(wanted, find)).offset(offset).limit(size + 1)

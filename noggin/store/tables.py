@@ -7,8 +7,8 @@ from sqlmodel import Field, SQLModel
 
 
 class KeptRow(SQLModel, table=True):
-    """One document of a kind as JSON text with its name, what was typed but could not be taken yet, the step it
-    is at, a version pinned for comparison, and when it was archived."""
+    """One document of a kind as JSON text with its name, what was typed but could not be taken yet, the
+    step it is at, a version pinned for comparison, and when it was archived."""
 
     __tablename__ = "kept"
     __table_args__ = (

@@ -11,8 +11,8 @@ from noggin.store.engine import WRITES
 
 
 class Transactions:
-    """The transactions of one database. What is asked for inside one belongs to it, so that a use case reads and
-    writes as a whole, all of it or none."""
+    """The transactions of one database. What is asked for inside one belongs to it, so that a use case
+    reads and writes as a whole, all of it or none."""
 
     def __init__(self, engine: Engine) -> None:
         self._reader, self._writer = engine, engine.execution_options(**{WRITES: True})
@@ -30,7 +30,8 @@ class Transactions:
 
     @contextmanager
     def writing(self) -> Iterator[Session]:
-        """A change with nobody in between. It cannot begin while reading: what was read might be old by then."""
+        """A change with nobody in between. It cannot begin while reading: what was read might be old by
+        then."""
         session: Session | None = getattr(self._present, "session", None)
         if session is not None:
             if not self._present.writes:

@@ -31,8 +31,8 @@ POLICY = {
 
 
 def create_app(config: Mapping[str, Any]) -> Flask:
-    """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock, `TEMPLATE_CACHE` is a
-    folder in which compiled templates are kept."""
+    """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock,
+    `TEMPLATE_CACHE` is a folder in which compiled templates are kept."""
     app = Flask(__name__)
     database = Path(config["DATABASE"])
     app.config.from_mapping(

@@ -201,7 +201,8 @@ def best_time(setup_id: int, shoot_id: int, index: int, key: str) -> str:
 
 @pages.post("/setups/<int:setup_id>/days/<int:shoot_id>/<int:index>")
 def take_light(setup_id: int, shoot_id: int, index: int) -> ResponseReturnValue:
-    """The set-up in the light of its start on a day; with `method`, moved first to where that method holds."""
+    """The set-up in the light of its start on a day; with `method`, moved first to where that method
+    holds."""
     store, clock = wiring().store, wiring().clock
     method = METHODS.get(request.form.get("method", ""))
     if method:

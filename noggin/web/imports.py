@@ -1,4 +1,5 @@
-"""Taking documents in: one page for every kind of them, by file or by paste, with what is wrong beside it."""
+"""Taking documents in: one page for every kind of them, by file or by paste, with what is wrong beside
+it."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -12,7 +13,8 @@ from noggin.web.wiring import given_bytes
 
 @dataclass(frozen=True)
 class Import:
-    """A kind of document that can be taken in: what its page says, which files it takes, and what is done with one."""
+    """A kind of document that can be taken in: what its page says, which files it takes, and what is done
+    with one."""
 
     title: str
     lede: str

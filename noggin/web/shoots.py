@@ -217,7 +217,8 @@ add_import(
     "/shoots",
     Import(
         "Open a shoot document",
-        "A shoot document (noggin-shoot, JSON), as a file or pasted, becomes a new shoot. Set-ups that you already"
+        "A shoot document (noggin-shoot, JSON), as a file or pasted, becomes a new shoot. Set-ups"
+        " that you already"
         " have, figure for figure, are used; the others are added.",
         ".json,application/json",
         "Open it",

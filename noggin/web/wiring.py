@@ -67,7 +67,8 @@ def in_readers_unit(app: Flask) -> None:
 
 
 def in_one_moment(app: Flask) -> None:
-    """What a page reads is of one moment of the store: one transaction for each request that changes nothing."""
+    """What a page reads is of one moment of the store: one transaction for each request that changes
+    nothing."""
 
     @app.before_request
     def begin() -> None:
@@ -83,7 +84,8 @@ def in_one_moment(app: Flask) -> None:
 
 
 def reading() -> None:
-    """From here to the end of the request everything is read in one transaction; for the answer to a change."""
+    """From here to the end of the request everything is read in one transaction; for the answer to a
+    change."""
     if request.method not in ("GET", "HEAD"):
         g.moment.enter_context(wiring().store.reading())
 

@@ -2,13 +2,13 @@
 
 import threading
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import Page, sync_playwright
-from werkzeug.serving import WSGIRequestHandler, make_server
+from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 
-from noggin.services.demo import load_demo_once
 from tests.support import AppCase
 
 CHROMIUM = Path("/usr/bin/chromium")
@@ -21,11 +21,19 @@ class Quiet(WSGIRequestHandler):
         pass
 
 
-class Browser(AppCase):
-    """A test with the demo (unless `demo` is False) in a real browser; the console must stay empty and no
-    other host be asked."""
+def nothing_yet(_: Any, start_response: Any) -> list[bytes]:
+    """What the server answers before the first test has its application."""
+    start_response("503 Service Unavailable", [])
+    return []
 
-    demo = True
+
+class Browser(AppCase):
+    """A test with the demo in a real browser; the console must stay empty and no other host be asked. One browser
+    and one server serve a class; each test has an application of its own behind it."""
+
+    database = "demo"
+    chromium: ClassVar[Chromium]
+    server: ClassVar[BaseWSGIServer]
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -34,19 +42,18 @@ class Browser(AppCase):
         cls.addClassCleanup(driver.stop)
         cls.chromium = driver.chromium.launch(executable_path=CHROMIUM)
         cls.addClassCleanup(cls.chromium.close)
+        cls.server = make_server("127.0.0.1", 0, nothing_yet, threaded=True, request_handler=Quiet)
+        thread = threading.Thread(target=cls.server.serve_forever)
+        thread.start()
+        cls.addClassCleanup(cls.server.server_close)
+        cls.addClassCleanup(thread.join)
+        cls.addClassCleanup(cls.server.shutdown)
 
     def setUp(self) -> None:
         super().setUp()
         self.app.config["WTF_CSRF_ENABLED"] = True
-        if self.demo:
-            load_demo_once(self.wiring.store, self.wiring.clock)
-        server = make_server("127.0.0.1", 0, self.app, threaded=True, request_handler=Quiet)
-        thread = threading.Thread(target=server.serve_forever)
-        thread.start()
-        self.addCleanup(server.server_close)
-        self.addCleanup(thread.join)
-        self.addCleanup(server.shutdown)
-        self.home = f"http://127.0.0.1:{server.server_port}"
+        self.server.app = self.app
+        self.home = f"http://127.0.0.1:{self.server.server_port}"
 
     def open(self, path: str = "/", **context: Any) -> Page:
         page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})
@@ -66,9 +73,9 @@ class Browser(AppCase):
         self.assertEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"], "sideways")
         found = Axe().run(page).response["violations"]
         bad = [
-            (one["id"], one["nodes"][0]["html"][:120])
-            for one in found
-            if one["impact"] in ("serious", "critical")
+            (fault["id"], fault["nodes"][0]["html"][:120])
+            for fault in found
+            if fault["impact"] in ("serious", "critical")
         ]
         self.assertEqual(bad, [])
         self.assertEqual(self.said, [])

@@ -11,7 +11,7 @@ from tests.e2e.browser import Browser
 class Keyboard(Browser):
     """A person without a mouse; every key press is counted."""
 
-    demo = False
+    database = "empty"
 
     def press(self, page: Page, *keys: str) -> None:
         for key in keys:
@@ -50,11 +50,11 @@ class Keyboard(Browser):
         expect(page.locator(".way.advised .dial")).to_have_text("1/200 f/2")
         expect(page.locator("#i-modifier-0")).to_have_value("bare")
         expect(page.locator(".way.advised .reserve")).to_contain_text("+1.3")
-        latest = services.latest_setup(self.wiring.store)
+        latest = services.latest_setup(self.store)
         assert latest is not None
-        opened = services.open_setup(self.wiring.store, latest)
+        opened = services.open_setup(self.store, latest)
         reserve = opened.plan.way("nd").reserve
-        # By hand (tests/core/test_ways.py): 1.288 with a guide number of 60 at 2.5 m.
+        # By hand (tests/core/planning/test_plan.py): 1.288 with a guide number of 60 at 2.5 m.
         self.assertAlmostEqual(reserve or 0, 1.288, places=3)
         self.assertLessEqual(self.pressed, 120)
         self.assertEqual(self.said, [])
@@ -115,7 +115,7 @@ class Hands(Browser):
     def test_choosing_a_framing_and_a_light_moves_what_follows_from_them(self) -> None:
         page = self.open("/setups/1")
         page.get_by_label("Framing", exact=True).select_option("full")
-        expect(page.get_by_label("Subject at", exact=True)).to_have_value("7.52")
+        expect(page.get_by_label("Subject distance", exact=True)).to_have_value("7.52")
         page.locator("#more-light-0 summary").click()
         page.locator("#i-class-0").select_option(label="Speedlight")
         expect(page.locator("#i-gn-0")).to_have_value("36")
@@ -147,16 +147,16 @@ class Hands(Browser):
         self.assertEqual(self.said, [])
 
     def test_two_windows_keep_each_others_changes_and_say_so(self) -> None:
-        one = self.open("/setups/1")
+        first = self.open("/setups/1")
         other = self.open("/setups/1")
-        one.get_by_label("Aperture", exact=True).fill("4")
-        one.keyboard.press("Enter")
-        expect(one.get_by_label("Aperture", exact=True)).to_have_value("f/4")
-        other.get_by_label("Subject at", exact=True).fill("5")
+        first.get_by_label("Aperture", exact=True).fill("4")
+        first.keyboard.press("Enter")
+        expect(first.get_by_label("Aperture", exact=True)).to_have_value("f/4")
+        other.get_by_label("Subject distance", exact=True).fill("5")
         other.keyboard.press("Enter")
         expect(other.get_by_text("changed in another window")).to_be_visible()
         expect(other.get_by_label("Aperture", exact=True)).to_have_value("f/4")
-        setup = services.open_setup(self.wiring.store, 1).setup
+        setup = services.open_setup(self.store, 1).setup
         self.assertEqual((setup.intent.aperture, setup.scene.subject_distance_m), (4, 5))
         other.get_by_role("link", name="Seen").click()
         expect(other.get_by_text("changed in another window")).to_have_count(0)
@@ -165,12 +165,12 @@ class Hands(Browser):
         page = self.open("/setups/1")
         page.get_by_text("More", exact=True).click()
         page.get_by_role("button", name="Distances in feet").click()
-        field = page.get_by_label("Subject at", exact=True)
+        field = page.get_by_label("Subject distance", exact=True)
         expect(field).to_have_value("10.5")
         field.fill("12")
         page.keyboard.press("Enter")
-        expect(page.get_by_role("button", name="Undo: Subject at")).to_be_enabled()
+        expect(page.get_by_role("button", name="Undo: Subject distance")).to_be_enabled()
         expect(page.locator(".way.advised")).to_contain_text("ft")
         self.assertAlmostEqual(
-            services.open_setup(self.wiring.store, 1).setup.scene.subject_distance_m, 3.6576
+            services.open_setup(self.store, 1).setup.scene.subject_distance_m, 3.6576
         )

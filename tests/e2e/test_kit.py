@@ -10,10 +10,10 @@ from tests.e2e.browser import Browser
 
 class Kit(Browser):
     def number(self, name: str) -> int:
-        return next(one.id for one in kit.all_gear(self.wiring.store) if one.name == name)
+        return next(item.id for item in kit.all_gear(self.store) if item.name == name)
 
     def test_every_page_in_both_sizes_and_themes(self) -> None:
-        light, bag = self.number("Speedlight"), bags.all_bags(self.wiring.store)[0].id
+        light, bag = self.number("Speedlight"), bags.all_bags(self.store)[0].id
         paths = ("/kit", f"/kit/{light}", f"/kit/{light}/measure/guide_number", "/kit/import", "/bags")
         sizes: tuple[tuple[int, int, Any], ...] = ((1280, 800, "light"), (390, 844, "dark"))
         for width, height, scheme in sizes:
@@ -39,10 +39,10 @@ class Kit(Browser):
         page.keyboard.press("Enter")
         expect(page.locator(".found-figure b")).to_have_text("42.1 m")
         self.clean(page)
-        page.get_by_role("button", name="Take these figures").focus()
+        page.get_by_role("button", name="Accept these figures").focus()
         page.keyboard.press("Enter")
         expect(page.get_by_label("Guide number, standard reflector", exact=True)).to_have_value("42.1")
-        expect(page.get_by_label("Guide number, standard reflector, known by")).to_have_value("measured")
+        expect(page.get_by_label("Guide number, standard reflector, source")).to_have_value("measured")
         page.get_by_role("button", name="Take Guide number, standard reflector back").click()
         expect(page.get_by_label("Guide number, standard reflector", exact=True)).to_have_value("48")
         expect(page.get_by_text("1.5 m, 1/1, f/28")).to_have_count(1)
@@ -60,11 +60,11 @@ class Kit(Browser):
         expect(field).to_have_value("36")
         expect(page.locator("#n-gn_m-0 .problem")).to_have_count(0)
         page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_label("Guide number, standard reflector, known by")).to_have_value("class")
+        expect(page.get_by_label("Guide number, standard reflector, source")).to_have_value("class")
         self.assertEqual(self.said, [])
 
     def test_a_bag_is_packed_with_the_space_bar_and_prints_what_goes(self) -> None:
-        bag = next(one for one in bags.all_bags(self.wiring.store) if one.name == "Observatory wedding")
+        bag = next(bag for bag in bags.all_bags(self.store) if bag.name == "Observatory wedding")
         page = self.open(f"/bags/{bag.id}")
         tick = page.get_by_role("checkbox", name="Heavy stand with boom")
         expect(tick).to_have_attribute("aria-checked", "false")
@@ -72,7 +72,7 @@ class Kit(Browser):
         page.keyboard.press("Space")
         expect(tick).to_have_attribute("aria-checked", "true")
         expect(tick).to_be_focused()
-        expect(page.get_by_text("25 of 26 go along")).to_be_visible()
+        expect(page.get_by_text("25 of 26 packed")).to_be_visible()
         page.emulate_media(media="print")
         expect(page.get_by_text("Packing list: Observatory wedding, 2027-06-19")).to_be_visible()
         expect(page.get_by_text("Leaf-shutter compact").first).not_to_be_visible()

@@ -10,10 +10,10 @@ from tests.e2e.browser import Browser
 
 class Day(Browser):
     def number(self) -> int:
-        return shoots.all_shoots(self.wiring.store, self.wiring.clock)[0].id
+        return shoots.listed_shoots(self.store)[0][0].id
 
-    def start(self, at: int) -> str:
-        return shoots.open_shoot(self.wiring.store, self.wiring.clock, self.number()).shoot.slots[at].start
+    def start(self, index: int) -> str:
+        return shoots.open_shoot(self.store, self.wiring.clock, self.number()).shoot.slots[index].start
 
     def test_every_page_in_both_sizes_and_themes(self) -> None:
         number = self.number()
@@ -23,20 +23,20 @@ class Day(Browser):
                 with self.subTest(path=path, width=width):
                     page = self.open(path, viewport={"width": width, "height": height}, color_scheme=scheme)
                     if path.startswith("/setups"):
-                        expect(page.get_by_text("ND at sync holds with")).to_be_visible()
+                        expect(page.get_by_text("ND at sync works with")).to_be_visible()
                     self.clean(page)
                     page.close()
 
     def test_a_day_is_made_filled_and_moved_by_keyboard(self) -> None:
         page = self.open("/shoots")
-        page.get_by_label("Called").focus()
+        page.get_by_label("Name", exact=True).focus()
         for text in ("Quarry at noon", "2027-06-19", "42°27′36″ N 0°42′36″ E", "Europe/Madrid"):
             page.keyboard.press("Control+a")
             page.keyboard.type(text)
             page.keyboard.press("Tab")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Quarry at noon, 2027-06-19")).to_be_visible()
-        page.get_by_label("Put on the day").focus()
+        page.get_by_label("Add a set-up").focus()
         page.keyboard.type("Meridian")
         page.keyboard.press("Tab")
         page.keyboard.press("Enter")
@@ -88,8 +88,8 @@ class Day(Browser):
         )
         page.get_by_label("At", exact=True).fill("14:30")
         page.get_by_label("of the", exact=True).select_option("shaded")
-        page.get_by_label("said", exact=True).fill("1/200 f/8")
-        page.get_by_role("button", name="Keep it").tap()
+        page.get_by_label("was", exact=True).fill("1/200 f/8")
+        page.get_by_role("button", name="Keep").tap()
         expect(page.get_by_text("14:30, shaded side EV")).to_be_visible()
         self.clean(page)
 
@@ -99,7 +99,7 @@ class Day(Browser):
         expect(page.get_by_role("heading", name="West terrace at dusk 21:35 to 21:50")).to_be_visible()
         before = page.locator(".look-light p b").nth(2).inner_text()
         page.get_by_label("Within sync with").select_option("two")
-        expect(page.get_by_text("Holds from")).to_be_visible()
+        expect(page.get_by_text("Works from")).to_be_visible()
         page.get_by_label("ladder").select_option("halves")
         expect(page.locator(".rungs tbody").first.locator("tr")).to_have_count(13)
         expect(page.get_by_role("heading", name="West terrace at dusk 21:35 to 21:50")).to_be_visible()

@@ -13,7 +13,8 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 
 from noggin.store.engine import StoreTooNew
-from noggin.store.repository import STEPS_KEPT, HistoryStep, KeptDocument, NoSuchStep, NotKept, Store
+from noggin.store.repository import STEPS_KEPT, HistoryStep, KeptDocument, NoSuchStep, NotKept
+from noggin.store.store import Store
 from tests.support import DATA, NOON, NOW
 
 
@@ -44,13 +45,13 @@ class Keeping(StoreCase):
 
     def test_latest_first(self) -> None:
         store = self.open()
-        one, two = store.setups.add(NOON, NOW), store.setups.add(NOON, NOW)
-        self.assertEqual([kept.id for kept in store.setups.all()], [one.id, two.id])
-        store.setups.change(two.id, lambda kept: (kept.document, {"sync": "x"}), NOW + timedelta(minutes=1))
-        self.assertEqual([kept.id for kept in store.setups.all()], [two.id, one.id])
-        latest = store.setups.latest()
-        assert latest is not None
-        self.assertEqual((latest.id, latest.revision, latest.entries), (two.id, 2, {"sync": "x"}))
+        first, second = store.setups.add(NOON, NOW), store.setups.add(NOON, NOW)
+        self.assertEqual([kept.id for kept in store.setups.all()], [first.id, second.id])
+        store.setups.change(second.id, lambda kept: (kept.document, {"sync": "x"}), NOW + timedelta(minutes=1))
+        self.assertEqual([kept.id for kept in store.setups.all()], [second.id, first.id])
+        self.assertEqual(store.setups.latest(), second.id)
+        latest = store.setups.get(second.id)
+        self.assertEqual((latest.revision, latest.entries), (2, {"sync": "x"}))
 
     def test_a_missing_set_up_is_refused_in_words(self) -> None:
         with self.assertRaisesRegex(NotKept, "no set-up 7"):
@@ -61,23 +62,30 @@ class Keeping(StoreCase):
         with self.assertRaises(sqlite3.IntegrityError):
             self.sql("UPDATE kept SET document = 'half a docu'")
 
-    def test_loading_happens_once_for_a_mark_and_anew_only_when_asked(self) -> None:
+    def test_a_mark_stays_until_everything_is_cleared(self) -> None:
         store = self.open()
-        two = [NOON, {**NOON, "name": "Second"}]
-        loaded = [store.load_once("a", {"setup": two}, NOW), store.load_once("a", {"setup": two}, NOW)]
-        self.assertEqual((loaded, len(store.setups.all())), ([True, False], 2))
-        self.assertEqual(store.setups.all()[0].document, NOON)
+        self.assertFalse(store.marked("a"))
+        store.mark("a")
+        store.mark("a")
+        self.assertTrue(self.open().marked("a"))
         store.setups.add(NOON, NOW)
-        store.load_anew("a", {"setup": two}, NOW)
-        self.assertEqual([kept.document for kept in store.setups.all()], two)
-        self.assertFalse(store.load_once("a", {"setup": two}, NOW))
+        store.clear()
+        self.assertEqual((store.marked("a"), store.setups.all()), (False, ()))
 
-    def test_half_a_load_is_no_load(self) -> None:
+    def test_half_a_change_is_no_change(self) -> None:
         store = self.open()
         kept = store.setups.add(NOON, NOW)
-        with self.assertRaises(TypeError):
-            store.load_anew("a", {"setup": [NOON, {"not": {"json"}}]}, NOW)
+        with self.assertRaises(TypeError), store.writing():
+            store.clear()
+            store.setups.add(NOON, NOW)
+            store.setups.add({"not": {"json"}}, NOW)
         self.assertEqual(store.setups.all(), (kept,))
+
+    def test_numbers_beyond_those_of_a_row_are_not_there(self) -> None:
+        store = self.open()
+        for number in (0, -1, 2**63 - 1, 2**63, 10**30):
+            with self.subTest(number=number), self.assertRaises(NotKept):
+                store.setups.get(number)
 
     def test_a_failing_change_leaves_everything_as_it_was(self) -> None:
         store = self.open()
@@ -110,18 +118,18 @@ class Keeping(StoreCase):
         kept = store.setups.add(NOON, NOW)
         aside = self.path.with_name("aside.sqlite3")
         store.copy_to(aside)
-        store.load_anew("a", {}, NOW)
+        store.clear()
         self.assertEqual(store.setups.all(), ())
         copy = Store.on_file(aside)
         self.addCleanup(copy.close)
         self.assertEqual(copy.setups.get(kept.id), kept)
 
 
-class Shelves(StoreCase):
+class Kinds(StoreCase):
     def test_kinds_do_not_mix(self) -> None:
         store = self.open()
         gear, bag = store.gear.add({"name": "Stand"}, NOW), store.bags.add({"name": "Bag"}, NOW)
-        self.assertEqual([one.id for one in store.gear.all()], [gear.id])
+        self.assertEqual([item.id for item in store.gear.all()], [gear.id])
         with self.assertRaisesRegex(NotKept, f"no piece of gear {bag.id}"):
             store.gear.get(bag.id)
         self.assertIsNone(store.setups.latest())
@@ -132,7 +140,7 @@ class Shelves(StoreCase):
         first = store.measurements.add(gear.id, {"readings": "2 m, 1/1, f/28"})
         store.gear.change(gear.id, lambda _: ({"gn": 56}, {}), NOW, HistoryStep("measured"))
         store.gear.move(gear.id, -1, NOW)
-        store.gear.remove(gear.id, NOW)
+        store.gear.archive(gear.id, NOW)
         self.assertEqual(store.measurements.of(gear.id), ((first, {"readings": "2 m, 1/1, f/28"}),))
 
 
@@ -154,17 +162,18 @@ class Steps(StoreCase):
     def test_steps_go_with_their_set_up(self) -> None:
         store = self.open()
         store.setups.add(NOON, NOW)
-        store.load_anew("a", {"setup": [NOON]}, NOW)
+        store.clear()
+        store.setups.add(NOON, NOW)
         self.assertEqual(self.sql("SELECT count(*) FROM step"), [(1,)])
 
-    def test_a_set_up_laid_aside_is_not_there_until_it_is_brought_back(self) -> None:
+    def test_an_archived_set_up_is_not_there_until_it_is_brought_back(self) -> None:
         store = self.open()
         kept = store.setups.add(NOON, NOW)
-        store.setups.remove(kept.id, NOW)
+        store.setups.archive(kept.id, NOW)
         self.assertEqual((store.setups.all(), store.setups.latest()), ((), None))
         with self.assertRaises(NotKept):
             store.setups.change(kept.id, lambda k: (k.document, {}), NOW)
-        self.assertEqual([one.id for one in store.setups.removed()], [kept.id])
+        self.assertEqual([row.id for row in store.setups.archived()], [kept.id])
         self.assertEqual(store.setups.bring_back(kept.id, NOW).document, NOON)
 
 

@@ -9,7 +9,7 @@ from html import unescape
 from math import log2
 from xml.etree import ElementTree
 
-from noggin.core.advice.derivations import CHAINS
+from noggin.core.advice.derivations import DERIVATIONS
 from noggin.core.advice.way_table import ROWS
 from noggin.core.planning.methods import METHODS
 from noggin.demo import demo_documents
@@ -25,8 +25,8 @@ class Acts(AppCase):
     def setUp(self) -> None:
         super().setUp()
         self.now = NOW
-        self.id = self.wiring.store.setups.add(normal(NOON), NOW).id
-        self.url = f"/setups/{self.id}"
+        self.setup_id = self.store.setups.add(normal(NOON), NOW).id
+        self.url = f"/setups/{self.setup_id}"
 
     def clock(self):
         """A clock that lets enough time pass between any two acts for each to be a step."""
@@ -34,10 +34,10 @@ class Acts(AppCase):
         return self.now
 
     def enter(self, key: str, text: str) -> OpenSetUp:
-        return services.enter(self.wiring.store, self.clock, self.id, key, text)
+        return services.enter(self.store, self.clock, self.setup_id, key, text)
 
     def opened(self) -> OpenSetUp:
-        return services.open_setup(self.wiring.store, self.id)
+        return services.open_setup(self.store, self.setup_id)
 
     def post(self, path: str, **data: object) -> str:
         answer = self.client.post(f"{self.url}/{path}", data=data, headers=PART)
@@ -64,7 +64,7 @@ class Undo(Acts):
 
     def test_typing_one_figure_in_one_go_is_one_step(self) -> None:
         for text in ("1", "13", "13.", "13.4"):
-            services.enter(self.wiring.store, lambda: NOW, self.id, "ev_background", text)
+            services.enter(self.store, lambda: NOW, self.setup_id, "ev_background", text)
         self.enter("aperture", "4")
         self.post("undo")
         self.assertEqual(self.opened().setup.scene.background, 13.4)
@@ -85,8 +85,8 @@ class Undo(Acts):
 
 class Remedies(Acts):
     def test_a_remedy_is_tried_with_one_tap_and_taken_back(self) -> None:
-        self.id = self.wiring.store.setups.add(normal(demo_documents()[1]), NOW).id
-        self.url = f"/setups/{self.id}"
+        self.setup_id = self.store.setups.add(normal(demo_documents()[1]), NOW).id
+        self.url = f"/setups/{self.setup_id}"
         before = self.opened()
         page = self.client.get(f"{self.url}?look=mixed").text
         self.assertIn(f'action="{self.url}/remedies/mixed/closer"', page)
@@ -99,13 +99,13 @@ class Remedies(Acts):
 
     def test_every_remedy_offered_can_be_tried(self) -> None:
         for number in (0, 1, 3):
-            self.id = self.wiring.store.setups.add(normal(demo_documents()[number]), NOW).id
-            self.url = f"/setups/{self.id}"
+            self.setup_id = self.store.setups.add(normal(demo_documents()[number]), NOW).id
+            self.url = f"/setups/{self.setup_id}"
             for way in METHODS:
-                for one in self.opened().remedies(way):
-                    if one.change:
-                        with self.subTest(way=way, remedy=one.remedy):
-                            self.post(f"remedies/{way}/{one.remedy}")
+                for helps in self.opened().remedies(way):
+                    if helps.change:
+                        with self.subTest(way=way, remedy=helps.remedy):
+                            self.post(f"remedies/{way}/{helps.remedy}")
                             self.post("undo")
 
     def test_one_that_helps_no_more_is_said_so(self) -> None:
@@ -200,12 +200,12 @@ class Picture(Acts):
                 self.assertAlmostEqual(scene.background, level, delta=0.01)
                 self.assertEqual(scene.background_uncertainty, plus_minus)
 
-    def test_each_zone_says_whether_it_was_measured(self) -> None:
+    def test_each_zone_says_how_it_is_known(self) -> None:
         self.enter("ev_sky", "full sun")
         self.enter("ev_rim", "15.6")
         page = self.client.get(self.url).text
         self.assertRegex(page, r'id="n-ev_sky">\s*estimated ± 1.0')
-        self.assertRegex(page, r'id="n-ev_rim">\s*measured ± 0.3')
+        self.assertRegex(page, r'id="n-ev_rim">\s*read ± 0.3')
 
     def test_place_and_time_give_the_zones(self) -> None:
         self.assertEqual(self.status("estimate"), 422)
@@ -223,7 +223,7 @@ class Picture(Acts):
         self.assertEqual(scene.background_uncertainty, 1.0)
 
     def test_what_belongs_to_a_place_waits_for_one(self) -> None:
-        self.assertIn("needs a place", self.enter("facing", "200").pending["facing"].problem)
+        self.assertIn("give a place and a time first", self.enter("facing", "200").pending["facing"].problem)
         self.enter("where", "42.46, 0.71 2027-06-19 17:00 Europe/Madrid")
         moment = self.opened().setup.scene.moment
         self.assertEqual(moment and moment.place.facing_deg, 200)
@@ -242,7 +242,7 @@ class Picture(Acts):
         self.assertEqual(names, ["3-stop ND", "6-stop ND"])
         document = dict(self.opened().document)
         document["filters"] = [{"name": "the brown one", "stops": 2.99}]
-        self.id = self.wiring.store.setups.add(normal(document), NOW).id
+        self.setup_id = self.store.setups.add(normal(document), NOW).id
         self.enter("filters", "3, 6")
         (first, _) = self.opened().setup.filters
         self.assertEqual((first.name, first.least), ("the brown one", 2.99))
@@ -286,7 +286,7 @@ class Versions(Acts):
         page = unescape(self.client.get(self.url).text)
         table = re.findall(r'<th scope="row">([^<]*)</th>\s*<td>([^<]*)</td>\s*<td>([^<]*)</td>', page)
         rows = {label: (before, after) for label, before, after in table}
-        self.assertEqual(rows["advised"], ("ND at sync", "Within sync"))
+        self.assertEqual(rows["recommended"], ("ND at sync", "Within sync"))
         self.assertEqual(rows["shutter, aperture"], ("1/200 f/2", "1/200 f/16"))
         self.assertNotIn("ISO", rows)
         self.post("pin", pinned=0)
@@ -294,14 +294,14 @@ class Versions(Acts):
 
     def test_a_copy_is_a_set_up_of_its_own(self) -> None:
         answer = self.client.post(f"{self.url}/copy")
-        copied = services.open_setup(self.wiring.store, int(answer.location.split("/")[-1]))
+        copied = services.open_setup(self.store, int(answer.location.split("/")[-1]))
         self.assertEqual(copied.setup.name, "Noon, backlit couple, copy")
         self.assertEqual(copied.setup.scene, self.opened().setup.scene)
 
-    def test_what_is_removed_is_laid_aside_and_comes_back(self) -> None:
+    def test_what_is_archived_comes_back(self) -> None:
         document = self.opened().document
-        page = self.client.post(f"{self.url}/remove", follow_redirects=True).text
-        self.assertIn("Laid aside", page)
+        page = self.client.post(f"{self.url}/archive", follow_redirects=True).text
+        self.assertIn("Archived", page)
         self.assertEqual(self.client.get(self.url).status_code, 404)
         self.client.post(f"{self.url}/bring-back")
         self.assertEqual(self.opened().document, document)
@@ -314,7 +314,7 @@ class Asked(Acts):
             for row in ROWS:
                 answer = self.client.get(f"{self.url}/why/{way}/{row.key}")
                 self.assertEqual(answer.status_code, 200)
-                self.assertIn(CHAINS[row.key].formula, unescape(answer.text))
+                self.assertIn(DERIVATIONS[row.key].formula, unescape(answer.text))
         self.assertEqual(self.client.get(f"{self.url}/why/nd/moon").status_code, 404)
 
     def test_distances_in_feet_are_read_and_written(self) -> None:
@@ -352,7 +352,7 @@ class Documents(Acts):
         self.assertEqual((plan["format"], plan["chosen"]), ("noggin-plan", "nd"))
         again = self.client.post("/setups/import", data={"document": answer.text})
         number = int(again.location.split("/")[-1])
-        self.assertEqual(services.open_setup(self.wiring.store, number).document, self.opened().document)
+        self.assertEqual(services.open_setup(self.store, number).document, self.opened().document)
 
     def test_a_plan_document_is_shown_to_read(self) -> None:
         text = self.client.get(f"{self.url}/plan.json").text
@@ -379,7 +379,7 @@ class Documents(Acts):
 
     def test_ways_as_csv_and_sketch_as_svg(self) -> None:
         rows = list(csv.DictReader(io.StringIO(self.client.get(f"{self.url}/ways.csv").text)))
-        self.assertEqual([row["way"] for row in rows], [way.label for way in self.opened().plan.ways])
+        self.assertEqual([row["method"] for row in rows], [way.label for way in self.opened().plan.ways])
         self.assertEqual(rows[0]["shutter, aperture"], "1/200 f/2")
         svg = ElementTree.fromstring(self.client.get(f"{self.url}/sketch.svg").text)  # noqa: S314 - our own
         self.assertEqual(svg.tag, "{http://www.w3.org/2000/svg}svg")

@@ -15,6 +15,7 @@ from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import Sun
 from noggin.core.physics.optics import Focus
 from noggin.core.physics.tones import CLIP, tone
+from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
 from noggin.core.setup.setup import SetUp
 from noggin.core.shoot.timeline import HOLDS, Placement, Slot, timeline
@@ -187,7 +188,7 @@ class Days(unittest.TestCase):
         axis = axis_of(SPAN)
         self.assertEqual((axis.begins, axis.minutes), (270, 1110))
         slot = self.slot(13, 37)
-        drawn = track(axis, slot, timeline(slot.placement, "nd", *SPAN))
+        drawn = track(axis, slot, timeline(slot.placement, METHODS["nd"], *SPAN))
         self.assertAlmostEqual(drawn.block_x, 1000 * (13 * 60 - 270) / 1110)
         self.assertAlmostEqual(drawn.block_width, 1000 * 37 / 1110)
 
@@ -199,13 +200,13 @@ class Days(unittest.TestCase):
 
     def test_a_track_is_cut_where_its_state_changes_and_its_height_is_the_reserve(self) -> None:
         axis, slot = axis_of(SPAN), self.slot(13, 20)
-        line = timeline(slot.placement, "nd", *SPAN)
+        line = timeline(slot.placement, METHODS["nd"], *SPAN)
         drawn = track(axis, slot, line)
         self.assertAlmostEqual(sum(piece.width for piece in drawn.pieces), 1000)
         for before, after in pairwise(drawn.pieces):
             self.assertAlmostEqual(before.x + before.width, after.x)
-            self.assertNotEqual(before.state, after.state)
-        held = [one for one in line if one.state == HOLDS]
+            self.assertNotEqual(before.verdict, after.verdict)
+        held = [moment for moment in line if moment.verdict == HOLDS]
         corners = [
             tuple(map(float, corner.split(",")))
             for piece in drawn.pieces
@@ -213,9 +214,9 @@ class Days(unittest.TestCase):
             for corner in piece.area.split()[1:-1]
         ]
         self.assertEqual(len(corners), len(held))
-        for (x, y), one in zip(corners, held, strict=True):
-            self.assertAlmostEqual(x, axis.x(one.time), delta=0.1)
-            self.assertAlmostEqual((ZERO - y) / PER_STOP, min(one.reserve or 0.0, 3.0), delta=0.02)
+        for (x, y), moment in zip(corners, held, strict=True):
+            self.assertAlmostEqual(x, axis.x(moment.time), delta=0.1)
+            self.assertAlmostEqual((ZERO - y) / PER_STOP, min(moment.reserve or 0.0, 3.0), delta=0.02)
 
     def test_the_sun_from_above_stands_where_it_is_off_the_axis(self) -> None:
         # Facing south with the sun in the south-west: up and to the right; north is behind the camera.

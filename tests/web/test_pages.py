@@ -5,10 +5,10 @@ import re
 
 from noggin.core.advice import way_table
 from noggin.core.advice.details import details
+from noggin.core.advice.reasons import RULE
 from noggin.core.advice.remedies import remedies
-from noggin.core.planning.ranking import RULE
 from noggin.core.planning.way import Plan
-from noggin.core.wording import signed
+from noggin.core.wording import signed_stops
 from noggin.demo import demo_documents
 from noggin.documents.plan import plan_document
 from noggin.documents.setup import normal
@@ -37,13 +37,13 @@ class Visits(AppCase):
     def test_a_new_set_up_opens_on_the_bench_with_a_plan(self) -> None:
         page = self.client.post("/setups", follow_redirects=True).text
         self.assertIn("Where the light went", page)
-        self.assertIn("Advised", page)
+        self.assertIn("Only stopping down works here.", page)
 
     def test_the_list_shows_what_is_advised(self) -> None:
-        load_demo_once(self.wiring.store, self.wiring.clock)
+        load_demo_once(self.store, self.wiring.clock)
         page = words(self.client.get("/setups").text)
         self.assertIn("ND at sync 1/160 f/2 ISO 100 · 6-stop ND +1.0 ± 0.1 reserve, stops", page)
-        self.assertIn("no way fits yet", page)
+        self.assertIn("no method works", page)
 
     def test_what_is_not_there_is_a_page_and_not_a_trace(self) -> None:
         answer = self.client.get("/setups/99")
@@ -59,7 +59,7 @@ class Visits(AppCase):
     def test_a_change_without_its_token_is_refused(self) -> None:
         self.app.config["WTF_CSRF_ENABLED"] = True
         answer = self.client.post("/setups")
-        self.assertEqual((answer.status_code, self.wiring.store.setups.all()), (400, ()))
+        self.assertEqual((answer.status_code, self.store.setups.all()), (400, ()))
         self.assertIn("Reload the page", answer.text)
 
     def test_another_host_name_is_not_answered(self) -> None:
@@ -75,15 +75,15 @@ class Visits(AppCase):
         server = listen(self.app, "127.0.0.1", 0)
         self.addCleanup(server.close)
         port = int(server.effective_port)
-        with self.assertRaisesRegex(PortTaken, f"Port {port} is taken.*PORT={port + 1}"):
+        with self.assertRaisesRegex(PortTaken, f"Port {port} is in use.*PORT={port + 1}"):
             listen(self.app, "127.0.0.1", port)
 
 
 class Bench(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        self.id = self.wiring.store.setups.add(normal(NOON), NOW).id
-        self.url = f"/setups/{self.id}"
+        self.setup_id = self.store.setups.add(normal(NOON), NOW).id
+        self.url = f"/setups/{self.setup_id}"
 
     def enter(self, key: str, text: str) -> str:
         return self.client.post(f"{self.url}/figures/{key}", data={"text": text}, headers=PART).text
@@ -99,7 +99,7 @@ class Bench(AppCase):
         return re.findall(rf'id="i-{key}"\s+name="text"\s+value="([^"]*)"', self.page())[0]
 
     def plan(self) -> Plan:
-        return services.open_setup(self.wiring.store, self.id).plan
+        return services.open_setup(self.store, self.setup_id).plan
 
     def chosen(self) -> str | None:
         chosen = self.plan().chosen
@@ -113,25 +113,25 @@ class Bench(AppCase):
             for key in ("camera", "filter", "power", "reserve", "focus", "blur", "share"):
                 self.assertIn(figures[key], page)
         document = json.loads(plan_document(plan, remedies(plan)).model_dump_json())
-        self.assertEqual([w["way"] for w in document["ways"]], [w.way for w in plan.ways])
+        self.assertEqual([way["way"] for way in document["ways"]], [way.key for way in plan.ways])
         self.assertIn(document["ways"][0]["lights"][0]["power_label"], page)
 
     def of_demo(self, number: int) -> OpenSetUp:
         """One of the demo's set-ups, kept and opened."""
         document = normal(demo_documents()[number - 1])
-        kept = self.wiring.store.setups.add(document, NOW)
-        return services.open_setup(self.wiring.store, kept.id)
+        kept = self.store.setups.add(document, NOW)
+        return services.open_setup(self.store, kept.id)
 
     def test_what_helps_is_shown_with_its_gain_and_whether_it_is_enough(self) -> None:
         opened = self.of_demo(2)
         page = words(self.client.get(f"/setups/{opened.id}?look=hss").text)
         self.assertIn("What would help High-speed sync", page)
         self.assertGreater(len(opened.remedies("hss")), 5)
-        for one in opened.remedies("hss"):
-            enough = "enough" if one.suffices else "not alone"
-            self.assertIn(f"{signed(one.gain)} {one.label} {one.to} {enough}", page)
+        for helps in opened.remedies("hss"):
+            enough = "enough" if helps.suffices else "not enough on its own"
+            self.assertIn(f"{signed_stops(helps.gain)} {helps.label} {helps.to} {enough}", page)
 
-    def test_particulars_and_the_rule_of_the_advice_are_shown(self) -> None:
+    def test_details_and_the_rule_of_the_advice_are_shown(self) -> None:
         opened = self.of_demo(3)
         page = words(self.client.get(f"/setups/{opened.id}").text)
         shown = list(details(opened.setup, opened.plan.ways[0]))
@@ -143,7 +143,7 @@ class Bench(AppCase):
     def test_a_figure_is_taken_saved_and_changes_what_is_advised(self) -> None:
         self.assertEqual(self.chosen(), "nd")
         answer = self.enter("aperture", "f/16")
-        self.assertIn("The wanted picture fits as it is", answer)
+        self.assertIn("Your settings already work within sync speed", answer)
         self.assertEqual(self.chosen(), "within_sync")
         self.assertIn('value="f/16"', self.client.get(self.url).text)
 

@@ -15,9 +15,9 @@ from sqlalchemy import text
 from noggin.core.daylight.sky import daylight
 from noggin.core.daylight.sun import sun_at
 from noggin.core.planning.methods import METHODS
-from noggin.core.shoot.timeline import HOLDS, planned, standing
+from noggin.core.shoot.timeline import HOLDS, planned, verdict_at
 from noggin.documents.shoot import read_shoot
-from noggin.services import setups, shoots
+from noggin.services import kept, results, setups, shoots
 from noggin.services.demo import load_demo_once
 from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import slot_detail
@@ -36,11 +36,11 @@ def words(page: str) -> str:
 class ShootCase(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        load_demo_once(self.wiring.store, self.wiring.clock)
-        self.number = shoots.all_shoots(self.wiring.store, self.wiring.clock)[0].id
+        load_demo_once(self.store, self.wiring.clock)
+        self.number = shoots.listed_shoots(self.store)[0][0].id
 
     def day(self) -> ShootDay:
-        return shoots.open_shoot(self.wiring.store, self.wiring.clock, self.number)
+        return shoots.open_shoot(self.store, self.wiring.clock, self.number)
 
     def get(self, url: str, status: int = 200) -> str:
         answer = self.client.get(url)
@@ -56,7 +56,7 @@ class ShootCase(AppCase):
 
     def rows(self, table: str) -> list[Any]:
         """A table of the database, as it stands."""
-        with self.wiring.store._engine.connect() as connection:
+        with self.store._engine.connect() as connection:
             return list(connection.execute(text(f"select * from {table} order by 1")).fetchall())  # noqa: S608
 
 
@@ -65,9 +65,9 @@ class Making(ShootCase):
         page = unescape(self.client.post("/shoots", data=NEW, follow_redirects=True).text)
         self.assertIn("Quarry, 2027-06-19", page)
         self.assertIn("sunrise 06:19, highest at 13:58, 71°, sunset 21:37", page)
-        self.assertIn("No set-up stands on this day yet", page)
+        self.assertIn("No set-up is on this day yet", page)
         made = next(
-            day for day in shoots.all_shoots(self.wiring.store, self.wiring.clock) if day.name == "Quarry"
+            day for day in shoots.listed_shoots(self.store)[0] if day.name == "Quarry"
         )
         self.assertEqual((made.shoot.place.lat, made.shoot.place.lon), (42.46, 0.71))
 
@@ -84,16 +84,16 @@ class Making(ShootCase):
         beyond = self.client.post("/shoots", data={**NEW, "place": "95, 0"})
         self.assertEqual(beyond.status_code, 422)
         self.assertIn("95 is outside −90 … 90", unescape(beyond.text))
-        self.assertEqual(len(shoots.all_shoots(self.wiring.store, self.wiring.clock)), 1)
+        self.assertEqual(len(shoots.listed_shoots(self.store)[0]), 1)
 
     def test_a_name_that_is_taken_gets_a_number(self) -> None:
         for _ in range(2):
             self.client.post("/shoots", data=NEW)
-        names = {day.name for day in shoots.all_shoots(self.wiring.store, self.wiring.clock)}
+        names = {day.name for day in shoots.listed_shoots(self.store)[0]}
         self.assertLessEqual({"Quarry", "Quarry 2"}, names)
 
-    def test_laid_aside_and_brought_back(self) -> None:
-        self.client.post(f"/shoots/{self.number}/remove")
+    def test_archived_and_brought_back(self) -> None:
+        self.client.post(f"/shoots/{self.number}/archive")
         self.assertIn("Bring back Wedding", self.get("/shoots"))
         self.get(f"/shoots/{self.number}", status=404)
         self.client.post(f"/shoots/{self.number}/bring-back")
@@ -103,7 +103,7 @@ class Making(ShootCase):
 class TheDay(ShootCase):
     def test_the_demos_day_holds_every_way_and_finds_nothing_wrong(self) -> None:
         day = self.day()
-        ways = {one.key.way for one in day.slots if one.key and one.key.feasible}
+        ways = {placed.way.key for placed in day.slots if placed.way and placed.way.feasible}
         self.assertEqual(ways, set(METHODS))
         self.assertGreaterEqual(len(day.slots), 7)
         self.assertEqual(day.checks, ())
@@ -112,17 +112,19 @@ class TheDay(ShootCase):
 
     def test_the_strip_says_until_when_each_way_holds(self) -> None:
         page = self.get(f"/shoots/{self.number}")
-        for one in self.day().slots:
-            assert one.slot
-            self.assertIn(one.name, page)
-            until = self.day().until(one.slot)
-            found = re.match(r"till (\d\d):(\d\d)", until)
-            if found and one.key and one.key.feasible:
-                change = one.slot.start.replace(hour=int(found[1]), minute=int(found[2]))
+        day, seen = self.day(), 0
+        for placed in day.slots:
+            assert placed.slot
+            self.assertIn(placed.name, page)
+            found = re.match(r"until (\d\d):(\d\d)", day.until(placed.slot))
+            if found and placed.way and placed.way.feasible:
+                change = placed.slot.start.replace(hour=int(found[1]), minute=int(found[2]))
                 before = change - timedelta(minutes=1)
-                self.assertEqual(standing(one.slot.placement, one.key.way, before).state, HOLDS)
-                self.assertNotEqual(standing(one.slot.placement, one.key.way, change).state, HOLDS)
-        self.assertIn("no way holds: 0.9 stops too bright</span>", page)
+                method, placement, seen = placed.way.method, placed.slot.placement, seen + 1
+                self.assertEqual(verdict_at(placement, method, before).verdict, HOLDS)
+                self.assertNotEqual(verdict_at(placement, method, change).verdict, HOLDS)
+        self.assertGreater(seen, 3)
+        self.assertIn("no method works: 0.9 stop too bright</span>", page)
 
     def test_a_set_up_is_typed_and_stepped_along_the_day(self) -> None:
         page = self.post("/figures/start-1", text="1640")
@@ -161,13 +163,13 @@ class TheDay(ShootCase):
         self.assertEqual(self.day().shoot.slots[1].start, "18:20")
 
     def test_another_sky_and_everything_follows(self) -> None:
-        before = [one.key.settings for one in self.day().slots if one.key]
+        before = [placed.way.settings for placed in self.day().slots if placed.way]
         self.post("/figures/sky", text="overcast")
         day = self.day()
         self.assertEqual(day.shoot.sky, "overcast")
-        self.assertNotEqual([one.key.settings for one in day.slots if one.key], before)
+        self.assertNotEqual([placed.way.settings for placed in day.slots if placed.way], before)
 
-    def test_set_ups_are_put_on_and_taken_off_and_may_be_laid_aside(self) -> None:
+    def test_set_ups_are_put_on_and_taken_off_and_may_be_archived(self) -> None:
         wired = self.wiring
         fresh = setups.import_setup(wired.store, wired.clock, dict(NOON))
         page = self.post("/setups", setup=fresh)
@@ -177,9 +179,9 @@ class TheDay(ShootCase):
         own = self.day().placed[1].setup_id
         self.post("/setups", setup=own)
         self.assertEqual(self.day().shoot.slots[-1].start, "13:10")  # at its own time
-        setups.remove_setup(wired.store, wired.clock, own)
+        kept.archive(wired.store, wired.clock, setups.SETUPS, own)
         page = self.get(f"/shoots/{self.number}")
-        self.assertIn("A set-up on this day was laid aside", page)
+        self.assertIn("A set-up on this day was archived", page)
         self.assertNotIn("Orchard wall, both of them</a>", page)
         exported = json.loads(self.client.get(f"/shoots/{self.number}/shoot.json").text)
         self.assertEqual(len(exported["slots"]), 7)
@@ -209,7 +211,7 @@ class Readings(ShootCase):
         shift = 14 - daylight(place, datetime(2027, 6, 19, 15, 0, tzinfo=ZoneInfo("Europe/Madrid"))).shaded
         self.assertAlmostEqual(ev() - before, shift, places=2)
         page = self.get(f"/shoots/{self.number}?look=3")
-        self.assertIn("The reading of 15:00 shifts the forecast by +1.", page)
+        self.assertIn("The reading of 15:00 corrects the forecast by +1.", page)
         self.assertIn("30 min old by then", page)
         self.post("/readings/0/remove")
         self.assertAlmostEqual(ev(), before)
@@ -217,13 +219,13 @@ class Readings(ShootCase):
     def test_what_was_read_already_counts_more_than_what_the_day_says(self) -> None:
         # It is twenty to twelve: the sundial was read at half past nine, the orchard is only expected.
         self.post("/readings", time="09:00", zone="shaded", reading="EV 12")
-        sundial, orchard = (slot_detail(self.day(), at, "", "") for at in (0, 1))
+        sundial, orchard = (slot_detail(self.day(), index, "", "") for index in (0, 1))
         assert sundial
         assert orchard
         self.assertEqual((sundial.read_at, orchard.read_at), ("09:30", ""))
         self.assertEqual(sundial.setup.scene.background, 13.5)
         self.assertGreater(orchard.setup.scene.background, 14.7)
-        self.assertIn("from what was read at 09:30", self.get(f"/shoots/{self.number}?look=0"))
+        self.assertIn("from your reading at 09:30", self.get(f"/shoots/{self.number}?look=0"))
 
     def test_settings_that_looked_right_are_a_reading_too(self) -> None:
         # f/16 at 1/125 s and ISO 100: EV100 = log2(256 × 125) = 14.97 (ISO 2720, APEX); dials are exact.
@@ -254,9 +256,9 @@ class Looking(ShootCase):
         sun = sun_at(42.46, 0.71, look.slot.start)
         self.assertIn(f"{sun.height_deg:.0f}° high", page)
         self.assertIn(look.side, page)
-        self.assertIn("This spot's light turns", page)
+        self.assertIn("The sun through the day", page)
         assert look.best
-        self.assertIn(f"Holds from <b>{look.best.start:%H:%M}</b> to <b>{look.best.end:%H:%M}</b>", page)
+        self.assertIn(f"Works from <b>{look.best.start:%H:%M}</b> to <b>{look.best.end:%H:%M}</b>", page)
         self.assertEqual(len(look.ladder), 13)
         for rung in (*look.ladder, *look.clock):
             self.assertIn(rung.way.settings.shutter.label, page)
@@ -288,33 +290,33 @@ class Looking(ShootCase):
     def test_the_bench_takes_the_light_of_the_day(self) -> None:
         setup_id = self.day().placed[1].setup_id
         page = self.get(f"/setups/{setup_id}")
-        self.assertIn("These are the zones of 13:10", page)
+        self.assertIn("Already using the light forecast for 13:10", page)
         self.post("/figures/start-1", text="19:30")
         page = self.get(f"/setups/{setup_id}")
-        self.assertIn("At 19:30 the day says background EV", page)
+        self.assertIn("Forecast for 19:30: background EV", page)
         slot = self.day().placed[1].slot
         assert slot
         then = planned(slot)
         self.client.post(f"/setups/{setup_id}/days/{self.number}/1", headers=PART)
-        opened = setups.open_setup(self.wiring.store, setup_id)
+        opened = setups.open_setup(self.store, setup_id)
         self.assertEqual(opened.plan.chosen.settings if opened.plan.chosen else None, then.settings)
         assert opened.setup.scene.moment
         self.assertEqual(opened.setup.scene.moment.time, slot.start)
-        self.assertIn("These are the zones of 19:30", self.get(f"/setups/{setup_id}"))
+        self.assertIn("Already using the light forecast for 19:30", self.get(f"/setups/{setup_id}"))
         self.assertEqual(planned(self.day().placed[1].slot or slot).settings, then.settings)
         self.client.post(f"/setups/{setup_id}/undo", headers=PART)
-        self.assertIn("At 19:30 the day says", self.get(f"/setups/{setup_id}"))
+        self.assertIn("Forecast for 19:30", self.get(f"/setups/{setup_id}"))
 
     def test_the_bench_offers_the_best_time_and_goes_there(self) -> None:
         setup_id = self.day().placed[2].setup_id
         url = f"/setups/{setup_id}/days/{self.number}/2"
-        self.assertIn("ND at sync holds with ⅓ stop to spare from", self.get(f"{url}/nd"))
-        self.assertIn("Move it there and take that light", self.get(f"{url}/nd"))
-        self.client.post(url, data={"way": "nd"}, headers=PART)
-        opened = setups.open_setup(self.wiring.store, setup_id)
+        self.assertIn("ND at sync works with 1/3 stop to spare from", self.get(f"{url}/nd"))
+        self.assertIn("Move it there and use that light", self.get(f"{url}/nd"))
+        self.client.post(url, data={"method": "nd"}, headers=PART)
+        opened = setups.open_setup(self.store, setup_id)
         self.assertTrue(opened.plan.way("nd").feasible)
         self.assertGreaterEqual(opened.plan.way("nd").reserve or 0, 0.33)
-        self.assertIn("The set-up lies inside", self.get(f"{url}/nd"))
+        self.assertIn("The whole set-up is inside that time", self.get(f"{url}/nd"))
         self.get(f"{url}/fast", status=404)
         self.get(f"/setups/{setup_id}/days/{self.number}/0/nd", status=404)
         self.assertEqual(self.client.post(f"/setups/{setup_id}/days/{self.number}/0").status_code, 404)
@@ -328,11 +330,11 @@ class Formats(ShootCase):
         )
         document = json.loads(answer.text)
         self.assertEqual(len(read_shoot(document).slots), 8)
-        kept = len(setups.all_setups(self.wiring.store))
+        count = len(results.listed(self.store)[0])
         document["slots"][0]["setup"]["name"] = "Another court"
         self.client.post("/shoots/import", data={"document": json.dumps(document)})
-        self.assertEqual(len(setups.all_setups(self.wiring.store)), kept + 1)
-        names = [day.name for day in shoots.all_shoots(self.wiring.store, self.wiring.clock)]
+        self.assertEqual(len(results.listed(self.store)[0]), count + 1)
+        names = [day.name for day in shoots.listed_shoots(self.store)[0]]
         self.assertEqual(
             names, ["Wedding at the hilltop observatory", "Wedding at the hilltop observatory 2"]
         )
@@ -344,14 +346,14 @@ class Formats(ShootCase):
     def test_the_calendar_has_the_settings_and_the_same_instants(self) -> None:
         read = icalendar.Calendar.from_ical(self.client.get(f"/shoots/{self.number}/calendar.ics").data)
         events = list(read.walk("VEVENT"))
-        slots = [one for one in self.day().slots if one.slot]
+        slots = self.day().slots
         self.assertEqual(len(events), len(slots))
-        for event, one in zip(events, slots, strict=True):
-            assert one.slot
-            assert one.key
-            self.assertEqual(event.decoded("dtstart").astimezone(UTC), one.slot.start.astimezone(UTC))
-            self.assertEqual(event.decoded("dtend").astimezone(UTC), one.slot.end.astimezone(UTC))
-            self.assertIn(one.key.settings.shutter.label, str(event["description"]))
+        for event, placed in zip(events, slots, strict=True):
+            assert placed.slot
+            assert placed.way
+            self.assertEqual(event.decoded("dtstart").astimezone(UTC), placed.slot.start.astimezone(UTC))
+            self.assertEqual(event.decoded("dtend").astimezone(UTC), placed.slot.end.astimezone(UTC))
+            self.assertIn(placed.way.settings.shutter.label, str(event["description"]))
         uids = [str(event["uid"]) for event in events]
         self.post("/figures/start-1", text="18:20")
         again = icalendar.Calendar.from_ical(self.client.get(f"/shoots/{self.number}/calendar.ics").data)
@@ -398,11 +400,11 @@ class Elsewhere(ShootCase):
             data = {"name": "far", "place": place, "tz": zone, "date": day}
             made = self.client.post("/shoots", data=data)
             number = int(made.headers["Location"].rsplit("/", 1)[1])
-            setup_id = setups.import_setup(self.wiring.store, self.wiring.clock, dict(NOON))
+            setup_id = setups.import_setup(self.store, self.wiring.clock, dict(NOON))
             for start in ("02:30", "12:00"):
                 self.client.post(f"/shoots/{number}/setups", data={"setup": setup_id})
-                at = len(shoots.open_shoot(self.wiring.store, self.wiring.clock, number).shoot.slots) - 1
-                self.client.post(f"/shoots/{number}/figures/start-{at}", data={"text": start})
+                last = len(shoots.open_shoot(self.store, self.wiring.clock, number).shoot.slots) - 1
+                self.client.post(f"/shoots/{number}/figures/start-{last}", data={"text": start})
             with self.subTest(place=place, day=day, zone=zone):
                 self.assertIn(said, self.get(f"/shoots/{number}"))
                 self.assertIn("BEGIN:VEVENT", self.get(f"/shoots/{number}/calendar.ics"))

@@ -118,7 +118,10 @@ def ballast_words(setup: SetUp) -> str:
         return "."
     gust = setup.scene.gust_m_s
     kilos = (plain(ballast(light.stand, light.sail_m2, gust), 0) for light in sails(setup))
-    return f". In gusts of {plain(gust)} m/s use about {listed(list(kilos))} kg over its middle, as a guide only."
+    return (
+        f". In gusts of {plain(gust)} m/s use about {listed(list(kilos))} kg over its middle, as"
+        " a guide only."
+    )
 
 
 def smears(setup: SetUp, way: Way) -> bool:

@@ -107,7 +107,8 @@ RULES = (
         "a polariser on the lens",
         polarised,
         lambda *_: (
-            "Turn the polariser before you meter: it darkens blue sky across from the sun and takes the shine"
+            "Turn the polariser before you meter: it darkens blue sky across from the sun and takes"
+            " the shine"
             " off leaves, water and skin."
         ),
     ),
@@ -116,7 +117,8 @@ RULES = (
         "a variable filter on the lens",
         lambda _, way: way.settings.stack.variable,
         lambda *_: (
-            "Keep the variable filter inside its range: beyond it a dark cross shows, sooner on wide lenses."
+            "Keep the variable filter inside its range: beyond it a dark cross shows, sooner on wide"
+            " lenses."
         ),
     ),
     Rule(
@@ -142,8 +144,10 @@ RULES = (
         lambda _, way: bool(strong_in_hss(way)),
         lambda _, way: (
             f"Pause after some {LONG_BURST} frames: at"
-            f" {listed([firing.power_words for firing in strong_in_hss(way)])} in high-speed sync a head gets"
-            " hot and drains its battery. Its manual decides. Do not touch a hot head; keep lithium batteries"
+            f" {listed([firing.power_words for firing in strong_in_hss(way)])} in high-speed sync a"
+            " head gets"
+            " hot and drains its battery. Its manual decides. Do not touch a hot head; keep lithium"
+            " batteries"
             " away from heat."
         ),
     ),
@@ -152,7 +156,8 @@ RULES = (
         "a light at half power or more within sync",
         lambda _, way: bool(strong(way)) and not way.lighting.hss,
         lambda *_: (
-            "Wait for the ready light: near full power a head recycles slowly, and a rushed frame comes out dark."
+            "Wait for the ready light: near full power a head recycles slowly, and a rushed frame"
+            " comes out dark."
         ),
     ),
     Rule(
@@ -196,7 +201,8 @@ RULES = (
         "faces across which a light falls by more than a third of a stop",
         lambda setup, _: bool(uneven(setup)),
         lambda setup, _: (
-            f"Move {said(uneven(setup))} farther away: from the nearest face to the farthest it falls off by"
+            f"Move {said(uneven(setup))} farther away: from the nearest face to the farthest it"
+            " falls off by"
             f" {stops(max(light.spread for light in uneven(setup)))}, which shows."
         ),
     ),
@@ -239,7 +245,8 @@ RULES = (
         "a time longer than 1/(focal length × crop)",
         shakes,
         lambda _, way: (
-            f"{way.settings.shutter.label} s is too slow to hand-hold: use a tripod, a stabiliser or a wall."
+            f"{way.settings.shutter.label} s is too slow to hand-hold: use a tripod, a stabiliser or"
+            " a wall."
         ),
     ),
     Rule(
@@ -367,7 +374,8 @@ RULES = (
         "the background two stops or more over the subject's shaded side",
         lambda setup, _: backlit(setup),
         lambda *_: (
-            "Never look at the sun through an optical finder or a long lens: compose on the screen. Against the"
+            "Never look at the sun through an optical finder or a long lens: compose on the screen."
+            " Against the"
             " light, use a hood or a flag, or hide the sun behind the head."
         ),
     ),
@@ -393,7 +401,8 @@ RULES = (
         "a subject at 3 m/s or faster",
         lambda setup, _: setup.scene.subject_speed_m_s >= LEAPING,
         lambda *_: (
-            "Anyone jumping, climbing or running near water or traffic needs a safe landing and a spotter first."
+            "Anyone jumping, climbing or running near water or traffic needs a safe landing and a"
+            " spotter first."
         ),
     ),
     Rule(

@@ -1,4 +1,5 @@
-"""What changed between two versions of a set-up, row by row, for the way that each recommends, and for every other."""
+"""What changed between two versions of a set-up, row by row, for the way that each recommends, and for
+every other."""
 
 from dataclasses import dataclass
 

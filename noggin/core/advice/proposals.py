@@ -1,5 +1,5 @@
-"""What is proposed when a way is short or lacks something: changed set-ups, worked out in closed form. Here what
-is done to the lights and to the camera; `daylight_proposals` has what is done to daylight.
+"""What is proposed when a way is short or lacks something: changed set-ups, worked out in closed form. Here
+what is done to the lights and to the camera; `daylight_proposals` has what is done to daylight.
 
 Whether a proposal helps, and by how much, is the business of `remedies`, which plans it again.
 """

@@ -1,4 +1,5 @@
-"""Why: the recommendation, the reasons for each way's figures, and what the comparison teaches, in words."""
+"""Why: the recommendation, the reasons for each way's figures, and what the comparison teaches, in
+words."""
 
 from collections.abc import Callable, Iterator
 
@@ -14,18 +15,22 @@ EQUAL: Stops = 0.05
 """Reserves closer than this look the same when written to a tenth."""
 
 RULE = (
-    "Methods that work come first. A method ranks lower for each of these: the subject moves too fast for it, a"
-    " face is out of focus, the background blurs less than you want, a battery runs out before the frames are"
-    " made. Otherwise “reach first” takes the most flash to spare and, within a third of a stop of that, the"
-    " aperture nearest yours and the fewest filters; “speed first” the least to handle; “fewest filters” just"
+    "Methods that work come first. A method ranks lower for each of these: the subject moves too"
+    " fast for it, a"
+    " face is out of focus, the background blurs less than you want, a battery runs out before the"
+    " frames are"
+    " made. Otherwise “reach first” takes the most flash to spare and, within a third of a stop of"
+    " that, the"
+    " aperture nearest yours and the fewest filters; “speed first” the least to handle; “fewest"
+    " filters” just"
     " that, then the nearest aperture."
 )
 """The rule of the recommendation as the page says it."""
 
 
 def advice(plan: Plan) -> str:
-    """Which way is recommended, with its margin and its price, against the others; what comes closest where no
-    way works. See RULE."""
+    """Which way is recommended, with its margin and its price, against the others; what comes closest where
+    no way works. See RULE."""
     chosen = plan.chosen
     if chosen is None:
         closest = plan.shown
@@ -113,7 +118,8 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     ambient = signed(lighting.levels.subject_ambient)
     if lighting.needed_flash is None:
         yield (
-            f"Daylight alone brings the faces to {ambient}, and you want {signed(setup.intent.subject_level)}:"
+            f"Daylight alone brings the faces to {ambient}, and you want"
+            f" {signed(setup.intent.subject_level)}:"
             " no flash is needed."
         )
         return
@@ -128,7 +134,8 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
         return
     left = f"{stops(key.reserve)} to spare" if key.reserve >= 0 else f"{stops(-key.reserve)} short"
     yield (
-        f"Full power gives {signed(key.full)}; you need {signed(key.needed)}: {left}. Set {key.power_words}."
+        f"Full power gives {signed(key.full)}; you need {signed(key.needed)}: {left}. Set"
+        f" {key.power_words}."
     )
     if way.uncertainty is not None and key.reserve >= 0:
         yield _uncertainty_words(key.reserve, way.uncertainty)
@@ -148,7 +155,8 @@ def lesson(plan: Plan) -> str:
     """What this very comparison teaches about flash and daylight."""
     if plan.way(WITHIN_SYNC.key).feasible:
         return (
-            "Up to sync speed the shutter changes daylight only: a longer time lifts the background and leaves"
+            "Up to sync speed the shutter changes daylight only: a longer time lifts the background"
+            " and leaves"
             " the flash as it is."
         )
     at_sync = [
@@ -162,10 +170,12 @@ def lesson(plan: Plan) -> str:
     if same and past_sync.reserve is not None and toll is not None:
         keep = "keep" if len(same) > 1 else "keeps"
         return (
-            f"{words}, so {named(same)} {keep} the full reach ({signed(same[0].reserve)}). High-speed sync pays"
+            f"{words}, so {named(same)} {keep} the full reach ({signed(same[0].reserve)})."
+            " High-speed sync pays"
             f" its toll of {stops(toll)}, which leaves {signed(past_sync.reserve)}. It never adds reach."
         )
     return (
-        f"{words}. Only power, distance, number of lights, modifier and, up to sync speed, the shutter change"
+        f"{words}. Only power, distance, number of lights, modifier and, up to sync speed, the"
+        " shutter change"
         " the balance."
     )

@@ -48,7 +48,8 @@ class Case:
 
     @property
     def error(self) -> Stops:
-        """Stops by which the background comes out brighter than meant, beyond the tolerance; 0 within it."""
+        """Stops by which the background comes out brighter than meant, beyond the tolerance; 0 within
+        it."""
         settings = self.way.settings
         if candidates.reaches_background(self.setup, settings):
             return 0.0

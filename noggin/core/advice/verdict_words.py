@@ -1,5 +1,5 @@
-"""What a way lacks and what ranks it lower, in words: the only place that says them, for the screen, the terminal
-and the documents."""
+"""What a way lacks and what ranks it lower, in words: the only place that says them, for the screen, the
+terminal and the documents."""
 
 from collections.abc import Callable, Mapping
 

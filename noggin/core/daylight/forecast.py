@@ -10,6 +10,7 @@ from functools import lru_cache
 from math import hypot, log2
 
 from noggin.core import limits
+from noggin.core.clock import remembered
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import Anchor, Daylight, daylight, level_ground
 from noggin.core.daylight.sun import Sun
@@ -41,13 +42,13 @@ class Surroundings:
     def __post_init__(self) -> None:
         limits.check_choice("spot", self.kind, SURROUNDINGS)
 
-    def in_shade(self, at: datetime) -> bool:
+    def in_shade(self, time: datetime) -> bool:
         """Whether the subject stands in shade at a local time."""
         if self.kind == "open":
             return False
         if self.kind == "trees" or (self.shade_from is None and self.shade_till is None):
             return True
-        clock = at.time()
+        clock = time.time()
         begun = self.shade_from is None or clock >= self.shade_from
         over = self.shade_till is not None and clock >= self.shade_till
         return begun and not over
@@ -89,19 +90,19 @@ class TimedReading:
         limits.EV.check("ev", self.ev)
 
 
-def anchor_at(place: Place, readings: Sequence[TimedReading], at: datetime) -> Anchor | None:
+def anchor_at(place: Place, readings: Sequence[TimedReading], time: datetime) -> Anchor | None:
     """The shift that holds at a time: that of the last reading before it; None before the first."""
-    before = [one for one in readings if one.time <= at]
+    before = [reading for reading in readings if reading.time <= time]
     if not before:
         return None
     last = max(before, key=lambda one: one.time)
     return Anchor(last.ev - getattr(_light(_unfaced(place), last.time), last.zone), last.time)
 
 
-def day_light(place: Place, at: datetime, readings: tuple[TimedReading, ...] = ()) -> Daylight:
+def day_light(place: Place, time: datetime, readings: tuple[TimedReading, ...] = ()) -> Daylight:
     """The day's light at a place, whichever way anybody looks, shifted to the last reading."""
-    light = _light(_unfaced(place), at)
-    anchor = anchor_at(place, readings, at)
+    light = _light(_unfaced(place), time)
+    anchor = anchor_at(place, readings, time)
     if anchor is None:
         return light
     shifted = {side: getattr(light, side) + anchor.shift for side in ("sunlit", "shaded", "sky")}
@@ -113,21 +114,21 @@ def _unfaced(place: Place) -> Place:
     return replace(place, facing_deg=None)
 
 
-@lru_cache(maxsize=8192)
-def _light(place: Place, at: datetime) -> Daylight:
+@remembered(8192)
+def _light(place: Place, time: datetime) -> Daylight:
     """A day's light, shared by the set-ups that stand in it."""
-    return daylight(place, at)
+    return daylight(place, time)
 
 
 @lru_cache(maxsize=8192)
-def _ground(place: Place, at: datetime) -> EV100:
+def _ground(place: Place, time: datetime) -> EV100:
     """Level ground in it, shared too."""
-    return level_ground(_light(place, at).sun.height_deg, SKIES[place.sky])
+    return level_ground(_light(place, time).sun.height_deg, SKIES[place.sky])
 
 
-@lru_cache(maxsize=8192)
+@remembered(8192)
 def forecast(
-    place: Place, at: datetime, spot: Surroundings, readings: tuple[TimedReading, ...] = ()
+    place: Place, time: datetime, spot: Surroundings, readings: tuple[TimedReading, ...] = ()
 ) -> Forecast:
     """The light on a picture at a place and spot, the camera looking where `place.facing_deg` says.
 
@@ -137,17 +138,17 @@ def forecast(
     sun in shade, and a stop under that among trees. Rim: a surface that faces the sun, where it stands
     behind the subject. Without a facing, upright surfaces face the sun and the subject is turned from it.
     """
-    light, full = _light(place, at), day_light(place, at, readings)
-    shift = full.sunlit - _light(_unfaced(place), at).sunlit
-    shade, off = spot.in_shade(at), full.uncertainty
+    light, full = _light(place, time), day_light(place, time, readings)
+    shift = full.sunlit - _light(_unfaced(place), time).sunlit
+    shade, off = spot.in_shade(time), full.uncertainty
     subject = light.shaded if shade or place.facing_deg is None else light.sunlit
     if spot.kind == "trees":
         subject -= UNDER_TREES
     if spot.kind != "open":
         off = hypot(off, SHADE_UNCERTAINTY)
-    ground = _ground(_unfaced(place), at)
+    ground = _ground(_unfaced(place), time)
     return Forecast(
-        at,
+        time,
         light.sun,
         log2((2**light.sunlit + 2**ground) / 2) + shift,
         subject + shift,

@@ -61,8 +61,8 @@ FILTER_KINDS = {"fixed": "fixed ND", "variable": "variable ND", "polariser": "po
 
 @dataclass(frozen=True)
 class Filter:
-    """A filter in the bag: `least` equals `most` for a fixed one; stops 0.1 to 20. `polariser` says that its
-    loss is a polariser's, `thread_mm` its thread where that is known."""
+    """A filter in the bag: `least` equals `most` for a fixed one; stops 0.1 to 20. `polariser` says that
+    its loss is a polariser's, `thread_mm` its thread where that is known."""
 
     name: str
     least: Stops
@@ -131,8 +131,9 @@ def rings_between(
 
 
 def goes_on(lens_mm: Millimetres | None, chosen: Sequence[Filter], rings: Sequence[Ring]) -> bool:
-    """Whether filters go on a lens together: each screws onto the one before, with the rings there are, in one
-    order or the other. Of what is not known it is taken that it fits. Two that polarise never go together.
+    """Whether filters go on a lens together: each screws onto the one before, with the rings there are, in
+    one order or the other. Of what is not known it is taken that it fits. Two that polarise never go
+    together.
 
     >>> nd, variable = Filter("ND", 3, 3, thread_mm=82), Filter("Variable", 2, 5, thread_mm=77)
     >>> ring = Ring("82-77", 82, 77)
@@ -162,8 +163,8 @@ def _screw_together(onto_mm: Millimetres | None, order: Sequence[Filter], rings:
 
 @dataclass(frozen=True)
 class Stack:
-    """Filters on the lens together: their names, the stops of all, their places in the bag, and what the one
-    that is turned is set to (None: none is)."""
+    """Filters on the lens together: their names, the stops of all, their places in the bag, and what the
+    one that is turned is set to (None: none is)."""
 
     names: tuple[str, ...] = ()
     stops: Stops = 0.0
@@ -199,8 +200,8 @@ NO_FILTER = Stack()
 def stacks_on(
     lens_mm: Millimetres | None, bag: tuple[Filter, ...], rings: tuple[Ring, ...]
 ) -> tuple[Stack, ...]:
-    """One stack for each strength that one or two filters of a bag can give on a lens: fewest filters first,
-    then bag order. Only filters that go together are stacked; strengths add."""
+    """One stack for each strength that one or two filters of a bag can give on a lens: fewest filters
+    first, then bag order. Only filters that go together are stacked; strengths add."""
     first: dict[float, Stack] = {}
     for stack in _stacks(lens_mm, bag, rings):
         first.setdefault(round(stack.stops, 9), stack)

@@ -104,12 +104,14 @@ def too_bright(setup: SetUp, settings: Settings) -> bool:
 
 
 def over_at_the_wall(setup: SetUp, background: Level) -> Level:
-    """Stops by which a background of so many EV100 (one, or a column) lands over what is meant at the wall."""
+    """Stops by which a background of so many EV100 (one, or a column) lands over what is meant at the
+    wall."""
     return background - setup.wall_ev - setup.intent.background_level
 
 
 def least_surplus(setup: SetUp) -> Stops:
-    """The picture is past sync where its background lands over what is meant by more than this at the wall."""
+    """The picture is past sync where its background lands over what is meant by more than this at the
+    wall."""
     return setup.dial_step / 2 + TOLERANCE
 
 

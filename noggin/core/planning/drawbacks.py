@@ -12,7 +12,8 @@ from noggin.core.setup.setup import SetUp
 
 DRAWBACK_KINDS = {
     "movement": "the subject smears: `got` is the smear in circles of confusion, `wanted` is one of them",
-    "focus": "a face is out of focus: `got` are near and far of what is sharp, `wanted` those of the faces, m",
+    "focus": "a face is out of focus: `got` are near and far of what is sharp, `wanted` those of the"
+    " faces, m",
     "blur": "the background blurs too little: % of the frame's width",
     "battery": "a battery ends too soon: frames it gives, frames that are wanted",
 }

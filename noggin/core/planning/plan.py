@@ -1,7 +1,7 @@
 """The solver: one set-up in, every way out, best first.
 
-Each method says which settings it may use (`methods`); `selection` judges them all at once and takes the best;
-`verdicts` and `drawbacks` say what the chosen ones lack; `ranking` puts the ways in order.
+Each method says which settings it may use (`methods`); `selection` judges them all at once and takes the
+best; `verdicts` and `drawbacks` say what the chosen ones lack; `ranking` puts the ways in order.
 """
 
 from dataclasses import dataclass
@@ -22,7 +22,8 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
 RULES_VERSION = 2
-"""Raised whenever the same set-up may come out otherwise than before: kept results are then worked out anew."""
+"""Raised whenever the same set-up may come out otherwise than before: kept results are then worked out
+anew."""
 
 
 def plan(setup: SetUp) -> Plan:
@@ -43,8 +44,8 @@ def best_lighting(setup: SetUp, method: Method) -> tuple[Lighting, tuple[Lack, .
 
 
 def verdict(setup: SetUp, method: Method) -> tuple[Stops | None, bool]:
-    """The reserve of one method and whether the picture can be made with it, worked out with no more than that
-    needs; for a method that has something to take away."""
+    """The reserve of one method and whether the picture can be made with it, worked out with no more than
+    that needs; for a method that has something to take away."""
     found = _candidates(setup, method)
     picked = _picked(setup, method, found)
     return picked.reserve, picked.feasible and found.own

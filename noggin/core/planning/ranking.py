@@ -1,4 +1,5 @@
-"""Which way comes first: those that can be, those with fewer drawbacks, then what the photographer prefers."""
+"""Which way comes first: those that can be, those with fewer drawbacks, then what the photographer
+prefers."""
 
 from collections.abc import Callable, Sequence
 

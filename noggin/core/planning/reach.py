@@ -46,11 +46,11 @@ def farthest(
 ) -> DistanceGrid:
     """Farthest distance at which each light through each modifier makes the picture that is meant.
 
-    `moments` are EV100 of background and subject. The picture (levels, school, wanted aperture, camera)
-    is that of the set-up; the key carries it alone with any fill as stated. At sync the surplus is taken
-    by a filter of just the right strength, in high-speed sync by the shutter; whether there is any is the rule of
-    the plan, `candidates.surplus`. From the level a full pop leaves,
-    F = 2·log2 GN - loss - log2(d² + r²) - settings - toll, and F = needed: d² = 2^… - r².
+    `moments` are EV100 of background and subject. The picture (levels, school, wanted aperture, camera) is
+    that of the set-up; the key carries it alone with any fill as stated. At sync the surplus is taken by a
+    filter of just the right strength, in high-speed sync by the shutter; whether there is any is the rule
+    of the plan, `candidates.surplus`. From the level a full pop leaves, F = 2·log2 GN - loss - log2(d² +
+    r²) - settings - toll, and F = needed: d² = 2^… - r².
     """
     background, subject = np.array(moments, dtype=np.float64).reshape(-1, 2).T
     camera, wanted = setup.camera, setup.wanted_aperture.stops - setup.camera.iso_low.stops

@@ -1,4 +1,5 @@
-"""Whether settings make the picture that is meant, and what they lack when they do not: facts, not words."""
+"""Whether settings make the picture that is meant, and what they lack when they do not: facts, not
+words."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -13,7 +14,8 @@ POWER_MISS: Stops = 1 / 3
 """How far a dialled light may miss its needed level."""
 
 LACK_KINDS = {
-    "not_needed": "the wanted picture already fits within sync; `stops` is how much darker it could get there",
+    "not_needed": "the wanted picture already fits within sync; `stops` is how much darker it could"
+    " get there",
     "filter": "no filter for the surplus, which is `stops`",
     "aperture": "the wanted aperture is the lens's smallest",
     "faster_time": "the camera has no time past sync",
@@ -28,8 +30,8 @@ LACK_KINDS = {
 
 @dataclass(frozen=True)
 class Lack:
-    """One thing that a way lacks: its kind (a key of LACK_KINDS), how many stops it is about, the light it is
-    about ("" for the camera or none), where that lands and where it is meant, and the power dialled."""
+    """One thing that a way lacks: its kind (a key of LACK_KINDS), how many stops it is about, the light it
+    is about ("" for the camera or none), where that lands and where it is meant, and the power dialled."""
 
     kind: str
     stops: Stops | None = None

@@ -14,12 +14,13 @@ from noggin.core.units import Stops
 
 @dataclass(frozen=True, eq=False)
 class Method:
-    """A way of making the picture, before any set-up: what it is called (`said` in a sentence), which settings it may use, what it
-    lacks as such, and why it comes to its figures. One file in `methods` and a row of its table make one.
+    """A way of making the picture, before any set-up: what it is called (`said` in a sentence), which
+    settings it may use, what it lacks as such, and why it comes to its figures. One file in `methods` and a
+    row of its table make one.
 
-    `speed_rank` is its place where speed comes first, the least to handle at 0. `always` says that it has its
-    use even where the wanted picture fits within sync, `least_iso` that ISO rises only as far as it must,
-    `uses_filters` and `past_sync` what it does.
+    `speed_rank` is its place where speed comes first, the least to handle at 0. `always` says that it has
+    its use even where the wanted picture fits within sync, `least_iso` that ISO rises only as far as it
+    must, `uses_filters` and `past_sync` what it does.
     """
 
     key: str
@@ -39,8 +40,8 @@ class Method:
 
 @dataclass(frozen=True)
 class Way:
-    """One method worked out for a set-up: settings, lights and levels, what it lacks, the drawbacks that rank
-    it lower, and the ± of its reserve in stops."""
+    """One method worked out for a set-up: settings, lights and levels, what it lacks, the drawbacks that
+    rank it lower, and the ± of its reserve in stops."""
 
     method: Method
     lighting: Lighting

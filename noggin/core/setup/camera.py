@@ -111,8 +111,8 @@ class Camera:
 
 @dataclass(frozen=True)
 class Lens:
-    """A lens as mounted: focal length in mm, widest and smallest usable f-number, and its filter thread where
-    that is known."""
+    """A lens as mounted: focal length in mm, widest and smallest usable f-number, and its filter thread
+    where that is known."""
 
     focal_mm: Millimetres
     widest: FNumber

@@ -38,9 +38,9 @@ class Baseline:
 class Scene:
     """What is there: distances from the lens, EV100 of each zone, the subject's speed in m/s.
 
-    `faces_m` are the distances of several faces from the lens, `background_uncertainty` and `subject_uncertainty` the ±
-    of the readings in stops, `gust_m_s` the wind, `moment` where and when, where that is known,
-    and `baseline` what the zones were before they were moved to that moment.
+    `faces_m` are the distances of several faces from the lens, `background_uncertainty` and
+    `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
+    where that is known, and `baseline` what the zones were before they were moved to that moment.
     """
 
     subject_distance_m: Metres

@@ -87,8 +87,8 @@ def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
 
 
 def _nearest(setup: SetUp) -> Way:
-    """The recommended way; where none works, the one whose background comes nearest to what is meant, then the
-    one with the most light."""
+    """The recommended way; where none works, the one whose background comes nearest to what is meant, then
+    the one with the most light."""
     best, *others = plan(setup).ways
     if best.feasible:
         return best

@@ -11,7 +11,7 @@ from math import hypot, inf
 from typing import Any
 
 from noggin.core import limits
-from noggin.core.clock import MINUTE, apart, half_way, later, turning_point
+from noggin.core.clock import MINUTE, apart, half_way, later, remembered, turning_point
 from noggin.core.daylight.forecast import Forecast, Surroundings, TimedReading, forecast
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sky import daylight
@@ -121,8 +121,8 @@ class Placement:
 
     @cached_property
     def forecasts_then(self) -> Mapping[str, EV100 | None]:
-        """What the forecast was of each zone at its baseline: with the readings of that day, where the zone was
-        read too; without them, where it was only expected."""
+        """What the forecast was of each zone at its baseline: with the readings of that day, where the zone
+        was read too; without them, where it was only expected."""
         return {
             zone: None if baseline is None else self._forecast_then(zone, baseline)
             for zone, baseline in self.baselines.items()
@@ -247,7 +247,7 @@ class TimedVerdict:
         return self.verdict == HOLDS and (self.reserve is None or self.reserve >= least)
 
 
-@lru_cache(maxsize=8192)
+@remembered(8192)
 def verdict_at(placement: Placement, method: Method, time: datetime) -> TimedVerdict:
     """The verdict on one method in the light of a time."""
     setup = setup_at(placement, time)
@@ -263,12 +263,12 @@ def lack_at(placement: Placement, method: Method, time: datetime) -> Lack | None
     return lacks[0] if lacks else None
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def timeline(
     placement: Placement, method: Method, first: datetime, last: datetime
 ) -> tuple[TimedVerdict, ...]:
-    """One method of a set-up from first to last, as a line that can be drawn: wherever its verdict changes, the
-    last minute of the one and the first of the other stand beside each other."""
+    """One method of a set-up from first to last, as a line that can be drawn: wherever its verdict changes,
+    the last minute of the one and the first of the other stand beside each other."""
     found = [
         verdict_at(placement, method, time) for time in _moments(_unfaced(placement.place), first, last)
     ]
@@ -304,7 +304,8 @@ def _between(
 def _becomes(
     placement: Placement, method: Method, before: TimedVerdict, after: TimedVerdict
 ) -> Callable[[datetime], bool]:
-    """Whether the verdict at a time is the later one. Whether a method is needed is known without planning."""
+    """Whether the verdict at a time is the later one. Whether a method is needed is known without
+    planning."""
     if NOT_NEEDED in (before.verdict, after.verdict):
         wanted = after.verdict != NOT_NEEDED
         return lambda time: is_needed(setup_at(placement, time), method) == wanted
@@ -326,7 +327,7 @@ def _light_change(placement: Placement, start: datetime, end: datetime) -> Stops
     return max(abs(before.background - after.background), abs(before.subject - after.subject))
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def _moments(place: Place, first: datetime, last: datetime) -> tuple[datetime, ...]:
     """Times at which the light of a place is another."""
     found = [first]
@@ -367,10 +368,10 @@ class Span:
         return f"{self.start:%H:%M} to {self.end:%H:%M}"
 
 
-@lru_cache(maxsize=512)
+@remembered(512)
 def best_span(slot: Slot, method: Method, least: Stops, first: datetime, last: datetime) -> Span | None:
-    """The span in which a method holds with so much reserve: the one around the set-up's start, else the one
-    nearest to it; None where it holds at no time between first and last."""
+    """The span in which a method holds with so much reserve: the one around the set-up's start, else the
+    one nearest to it; None where it holds at no time between first and last."""
     line = timeline(slot.placement, method, first, last)
     spans = list(_spans(slot.placement, method, least, line))
     if not spans:

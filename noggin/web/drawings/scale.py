@@ -129,8 +129,9 @@ def scale_of(
     bare: bool = False,
     drag: bool = False,
 ) -> Scale:
-    """The scale for levels, what is meant, and the level at which the sensor is full. `narrow` is for a phone: fewer numbers, more rows of labels; `bare` has
-    marks alone, for a list of many; `drag` lets what is meant be dragged."""
+    """The scale for levels, what is meant, and the level at which the sensor is full. `narrow` is for a
+    phone: fewer numbers, more rows of labels; `bare` has marks alone, for a list of many; `drag` lets what
+    is meant be dragged."""
     ruler = _Ruler(width)
     letter = 6.4 if narrow else 7.0
     daylight = _rows(_daylight(levels), ruler, letter)

@@ -1,5 +1,6 @@
-"""Ten thousand random set-ups: no exception, no NaN, and plans that can be recomputed."""
+"""Thousands of random set-ups: no exception, no NaN, and plans that can be recomputed."""
 
+import os
 import unittest
 from collections.abc import Iterator
 from itertools import islice
@@ -21,7 +22,7 @@ from noggin.core.setup.setup import SetUp
 from tests.core.planning import reference
 from tests.support import MOMENT
 
-COUNT = 10_000
+COUNT = 10_000 if "NOGGIN_EXPLORE" in os.environ else 2_000
 REMEDIED = 20
 """Every so many of them are remedied too."""
 
@@ -90,8 +91,8 @@ def any_setup(rng: Random) -> SetUp:
         lens=Lens(10 ** rng.uniform(0.8, 3.1), widest, smallest),
         lights=tuple(any_light(rng, role) for role in roles),
         filters=tuple(
-            Filter(str(at), least, least + rng.choice([0, 0, rng.uniform(0, 5)]))
-            for at, least in enumerate(rng.uniform(0.1, 12) for _ in range(rng.randint(0, 4)))
+            Filter(str(index), least, least + rng.choice([0, 0, rng.uniform(0, 5)]))
+            for index, least in enumerate(rng.uniform(0.1, 12) for _ in range(rng.randint(0, 4)))
         ),
     )
 
@@ -106,7 +107,7 @@ def valid_setups(rng: Random) -> Iterator[SetUp]:
 
 
 class Many(unittest.TestCase):
-    def test_ten_thousand_set_ups(self) -> None:
+    def test_every_plan_can_be_recomputed(self) -> None:
         rng = Random(20270619)  # noqa: S311 - a fixed seed is what a test wants
         for number, setup in enumerate(islice(valid_setups(rng), COUNT)):
             planned = plan(setup)
@@ -115,7 +116,7 @@ class Many(unittest.TestCase):
                     self.recompute(setup, way)
                 if number % REMEDIED == 0:
                     for found in remedies(planned).values():
-                        self.assertTrue(all(isfinite(one.gain) and one.gain > 0 for one in found))
+                        self.assertTrue(all(isfinite(helps.gain) and helps.gain > 0 for helps in found))
 
     def recompute(self, setup: SetUp, way: Way) -> None:
         """Levels, powers and reserves from the dialled settings, the lights and the set-up alone."""

@@ -60,8 +60,8 @@ class Reach(unittest.TestCase):
         self.assertEqual(grid[0, 0, 0, 1], grid[0, 0, 1, 1])
 
     def test_reach_and_the_bench_are_past_sync_at_the_same_background(self) -> None:
-        # At f/2, 1/200 and ISO 100 a background meant at −1 is past sync from EV 8.667 + 1/6 on: half a dial
-        # step over. At 8.77 the Bench is still within sync, and the toll is not to be paid.
+        # At f/2, 1/200 and ISO 100 a background meant at −1 is past sync from EV 8.667 + 1/6 on: half a
+        # dial step over. At 8.77 the Bench is still within sync, and the toll is not to be paid.
         for background, past in ((8.77, False), (8.83, False), (8.84, True)):
             setup = noon(background=background, subject=7.0)
             grid = farthest(setup, [BareLight(60, 1.1)], [ModifierFigures(0, 0)], [(background, 7.0)])

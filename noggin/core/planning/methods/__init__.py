@@ -1,4 +1,5 @@
-"""Every way of making a picture: one file each, joined into one table. A new way is a file and a row here."""
+"""Every way of making a picture: one file each, joined into one table. A new way is a file and a row
+here."""
 
 from collections.abc import Mapping
 

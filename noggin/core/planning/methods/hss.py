@@ -45,11 +45,14 @@ def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
     toll = setup.key.hss_toll
     if toll is not None:
         yield (
-            f"{time} is {stops(shorter)} past sync. The flash loses that too, and the toll of {stops(toll)} on"
+            f"{time} is {stops(shorter)} past sync. The flash loses that too, and the toll of"
+            f" {stops(toll)} on"
             " top."
         )
     else:
-        yield f"{time} is {stops(shorter)} past sync, and {setup.key.says} has no high-speed sync to follow."
+        yield (
+            f"{time} is {stops(shorter)} past sync, and {setup.key.says} has no high-speed sync to follow."
+        )
     closed = settings.aperture.stops - setup.wanted_aperture.stops
     if closed > 0:
         yield (

@@ -1,5 +1,5 @@
-"""Names beside the documents, so that lists and searches read no document; what planning gave, kept with the
-revision and the rules that it came from."""
+"""Names beside the documents, so that lists and searches read no document; what planning gave, kept with
+the revision and the rules that it came from."""
 
 import sqlalchemy as sa
 from alembic import op
