@@ -37,8 +37,8 @@ T = TypeVar("T")
 
 
 def remembered(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
-    """An `lru_cache` for functions of times: an instant is equal to itself in any zone, but an answer that is
-    written on a clock is not."""
+    """An `lru_cache` for functions of times: an instant is equal to itself in any zone, but an answer that
+    is written on a clock is not."""
 
     def decorate(function: Callable[P, T]) -> Callable[P, T]:
         @lru_cache(maxsize=most)

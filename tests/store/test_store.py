@@ -47,7 +47,9 @@ class Keeping(StoreCase):
         store = self.open()
         first, second = store.setups.add(NOON, NOW), store.setups.add(NOON, NOW)
         self.assertEqual([kept.id for kept in store.setups.all()], [first.id, second.id])
-        store.setups.change(second.id, lambda kept: (kept.document, {"sync": "x"}), NOW + timedelta(minutes=1))
+        store.setups.change(
+            second.id, lambda kept: (kept.document, {"sync": "x"}), NOW + timedelta(minutes=1)
+        )
         self.assertEqual([kept.id for kept in store.setups.all()], [second.id, first.id])
         self.assertEqual(store.setups.latest(), second.id)
         latest = store.setups.get(second.id)

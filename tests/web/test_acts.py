@@ -223,7 +223,9 @@ class Picture(Acts):
         self.assertEqual(scene.background_uncertainty, 1.0)
 
     def test_what_belongs_to_a_place_waits_for_one(self) -> None:
-        self.assertIn("give a place and a time first", self.enter("facing", "200").pending["facing"].problem)
+        self.assertIn(
+            "give a place and a time first", self.enter("facing", "200").pending["facing"].problem
+        )
         self.enter("where", "42.46, 0.71 2027-06-19 17:00 Europe/Madrid")
         moment = self.opened().setup.scene.moment
         self.assertEqual(moment and moment.place.facing_deg, 200)

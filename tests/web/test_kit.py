@@ -220,11 +220,13 @@ class Documents(KitCase):
         document["gear"][0]["item"]["notes"] = "scratched"
         document["gear"].append({"item": {**document["gear"][-1]["item"], "name": "One more bag of sand"}})
         page = words(self.post("/kit/import", document=json.dumps(document)))
-        for said in ("1 was added One more bag of sand", "1 was changed Full-frame body", "27 were there already"):
+        for said in (
+            "1 was added One more bag of sand",
+            "1 was changed Full-frame body",
+            "27 were there already",
+        ):
             self.assertIn(said, page)
-        body = next(
-            item for item in kit.all_gear(self.store) if item.document.get("notes") == "scratched"
-        )
+        body = next(item for item in kit.all_gear(self.store) if item.document.get("notes") == "scratched")
         self.post(f"/kit/{body.id}/undo")
         self.assertNotIn("notes", self.piece(body.id).document)
 

@@ -66,9 +66,7 @@ class Making(ShootCase):
         self.assertIn("Quarry, 2027-06-19", page)
         self.assertIn("sunrise 06:19, highest at 13:58, 71°, sunset 21:37", page)
         self.assertIn("No set-up is on this day yet", page)
-        made = next(
-            day for day in shoots.listed_shoots(self.store)[0] if day.name == "Quarry"
-        )
+        made = next(day for day in shoots.listed_shoots(self.store)[0] if day.name == "Quarry")
         self.assertEqual((made.shoot.place.lat, made.shoot.place.lon), (42.46, 0.71))
 
     def test_what_cannot_be_stands_beside_its_field_and_nothing_typed_is_lost(self) -> None:
