@@ -1,17 +1,21 @@
 """A test in Debian's headless Chromium: the console must stay empty, no other host be asked."""
 
 import threading
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, ClassVar
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser as Chromium
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 
 from tests.support import AppCase
 
 CHROMIUM = Path("/usr/bin/chromium")
+
+DESK, PHONE = (1280, 800), (390, 844)
+"""Sizes that pages are looked at in."""
 
 FAULTS_ONLY = {"resultTypes": ["violations"], "reporter": "no-passes"}
 """What axe is asked to report: every rule is tried, but what passes is not written out."""
@@ -69,6 +73,18 @@ class Browser(AppCase):
         )
         page.goto(self.home + path)
         return page
+
+    def every_look(self, path: str, looks: Iterable[tuple[tuple[int, int], str]]) -> None:
+        """A page is clean in every size and theme, each switched as a window and its reader switch it."""
+        page = self.open(path)
+        for (width, height), theme in looks:
+            with self.subTest(path=path, width=width, theme=theme):
+                page.set_viewport_size({"width": width, "height": height})
+                if page.locator("html").get_attribute("data-bs-theme") != theme:
+                    page.evaluate("document.querySelector('[data-theme-switch]').click()")
+                expect(page.locator("html")).to_have_attribute("data-bs-theme", theme)
+                self.clean(page)
+        page.close()
 
     def clean(self, page: Page) -> None:
         """Nothing serious for a screen reader, nothing sideways, nothing on the console."""

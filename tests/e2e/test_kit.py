@@ -1,11 +1,9 @@
 """The kit in a real browser: by keyboard, in both themes and sizes, and what typing leaves behind."""
 
-from typing import Any
-
 from playwright.sync_api import expect
 
 from noggin.services import bags, kit
-from tests.e2e.browser import Browser
+from tests.e2e.browser import DESK, PHONE, Browser
 
 
 class Kit(Browser):
@@ -15,13 +13,8 @@ class Kit(Browser):
     def test_every_page_in_both_sizes_and_themes(self) -> None:
         light, bag = self.number("Speedlight"), bags.all_bags(self.store)[0].id
         paths = ("/kit", f"/kit/{light}", f"/kit/{light}/measure/guide_number", "/kit/import", "/bags")
-        sizes: tuple[tuple[int, int, Any], ...] = ((1280, 800, "light"), (390, 844, "dark"))
-        for width, height, scheme in sizes:
-            for path in (*paths, f"/bags/{bag}", "/reach"):
-                with self.subTest(path=path, width=width):
-                    page = self.open(path, viewport={"width": width, "height": height}, color_scheme=scheme)
-                    self.clean(page)
-                    page.close()
+        for path in (*paths, f"/bags/{bag}", "/reach"):
+            self.every_look(path, ((DESK, "light"), (PHONE, "dark")))
 
     def test_a_light_is_added_and_measured_by_keyboard(self) -> None:
         page = self.open("/kit")

@@ -1,11 +1,9 @@
 """A day in a real browser: by keyboard and by dragging, in both themes and sizes."""
 
-from typing import Any
-
 from playwright.sync_api import expect
 
 from noggin.services import shoots
-from tests.e2e.browser import Browser
+from tests.e2e.browser import DESK, PHONE, Browser
 
 
 class Day(Browser):
@@ -17,15 +15,12 @@ class Day(Browser):
 
     def test_every_page_in_both_sizes_and_themes(self) -> None:
         number = self.number()
-        sizes: tuple[tuple[int, int, Any], ...] = ((1280, 800, "light"), (390, 844, "dark"))
-        for width, height, scheme in sizes:
-            for path in ("/shoots", f"/shoots/{number}?look=4", "/shoots/import", "/setups/2?look=nd"):
-                with self.subTest(path=path, width=width):
-                    page = self.open(path, viewport={"width": width, "height": height}, color_scheme=scheme)
-                    if path.startswith("/setups"):
-                        expect(page.get_by_text("ND at sync works with")).to_be_visible()
-                    self.clean(page)
-                    page.close()
+        looks = ((DESK, "light"), (PHONE, "dark"))
+        for path in ("/shoots", f"/shoots/{number}?look=4", "/shoots/import"):
+            self.every_look(path, looks)
+        page = self.open("/setups/2?look=nd")
+        expect(page.get_by_text("ND at sync works with")).to_be_visible()  # it comes after the page
+        self.clean(page)
 
     def test_a_day_is_made_filled_and_moved_by_keyboard(self) -> None:
         page = self.open("/shoots")

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.e2e.browser import Browser
+from tests.e2e.browser import DESK, PHONE, Browser
 
 
 class Walk(Browser):
@@ -95,16 +95,6 @@ class Walk(Browser):
         expect(field).to_have_value("f/4")
 
     def test_nothing_serious_for_a_screen_reader_in_either_theme_at_either_size(self) -> None:
-        for theme in ("light", "dark"):
-            for width, height in ((1280, 800), (390, 844)):
-                for path in (
-                    "/",
-                    "/setups/2?look=hss",
-                    "/setups/5",
-                    "/setups",
-                    "/setups/import",
-                ):
-                    page = self.open(path, viewport={"width": width, "height": height}, color_scheme=theme)
-                    with self.subTest(theme=theme, width=width, path=path):
-                        self.clean(page)
-                    page.close()
+        looks = [(size, theme) for theme in ("light", "dark") for size in (DESK, PHONE)]
+        for path in ("/", "/setups/2?look=hss", "/setups/5", "/setups", "/setups/import"):
+            self.every_look(path, looks)
