@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from flask import Flask
 from hypothesis import settings as settings_of_cases
 from hypothesis import strategies as st
 
@@ -30,6 +31,7 @@ from noggin.core.setup.setup import SetUp
 from noggin.services.demo import load_demo_once
 from noggin.store.store import Store
 from noggin.web import create_app
+from noggin.web.wiring import Wiring
 
 DATA = Path(__file__).parent / "data"
 
@@ -252,7 +254,7 @@ SETTINGS: dict[str, Any] = {
     "WTF_CSRF_ENABLED": False,
     "TEMPLATE_CACHE": Path(SCRATCH.name),
 }
-"""How an application is made for a test."""
+"""How an application is made for tests."""
 
 
 @cache
@@ -266,6 +268,14 @@ def ready_database(name: str) -> Path:
     return path
 
 
+@cache
+def application() -> Flask:
+    """The application of this process: it keeps nothing itself, so that each test puts a store of its own behind it."""
+    app = create_app({**SETTINGS, "DATABASE": ready_database("empty")})
+    app.extensions["noggin"].store.close()
+    return app
+
+
 class AppCase(unittest.TestCase):
     """A test with an application on a database of its own: an empty one, or the demo's where `database`
     says so."""
@@ -277,8 +287,9 @@ class AppCase(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "noggin.sqlite3"
         shutil.copy(ready_database(self.database), self.path)
-        self.app = create_app({**SETTINGS, "DATABASE": self.path})
-        self.wiring = self.app.extensions["noggin"]
-        self.store = self.wiring.store
+        self.app = application()
+        self.app.config.update(SETTINGS)
+        self.store = Store.on_file(self.path)
         self.addCleanup(self.store.close)
+        self.wiring = self.app.extensions["noggin"] = Wiring(self.store, SETTINGS["CLOCK"])
         self.client = self.app.test_client()

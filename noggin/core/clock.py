@@ -71,7 +71,8 @@ def turning_point(
     `after` and not yet at `before`, and changes once.
 
     >>> noon = datetime(2027, 6, 19, 12, tzinfo=UTC)
-    >>> turning_point(noon, later(noon, 60 * MINUTE), lambda time: time.minute >= 17 or time.hour > 12).minute
+    >>> changes = later(noon, 17 * MINUTE)
+    >>> turning_point(noon, later(noon, 60 * MINUTE), lambda time: time >= changes).minute
     17
     """
     while apart(before, after) > step:

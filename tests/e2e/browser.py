@@ -17,8 +17,13 @@ CHROMIUM = Path("/usr/bin/chromium")
 DESK, PHONE = (1280, 800), (390, 844)
 """Sizes that pages are looked at in."""
 
-FAULTS_ONLY = {"resultTypes": ["violations"], "reporter": "no-passes"}
-"""What axe is asked to report: every rule is tried, but what passes is not written out."""
+FAULTS_ONLY = {
+    "resultTypes": ["violations"],
+    "reporter": "no-passes",
+    "checks": {"color-contrast": {"options": {"ignorePseudo": True}}},
+}
+"""What axe is asked to report: every rule is tried, but what passes is not written out. Text before and after
+an element keeps no figure from being judged."""
 
 
 class Quiet(WSGIRequestHandler):

@@ -203,9 +203,7 @@ class Sheets(KitCase):
 
 
 class Documents(KitCase):
-    def setUp(self) -> None:
-        super().setUp()
-        load_demo_once(self.store, self.wiring.clock)
+    database = "demo"
 
     def test_a_kit_goes_out_and_comes_in_the_same(self) -> None:
         document = json.loads(self.get("/kit/kit.json"))
@@ -268,9 +266,7 @@ class Documents(KitCase):
 
 
 class Bags(KitCase):
-    def setUp(self) -> None:
-        super().setUp()
-        load_demo_once(self.store, self.wiring.clock)
+    database = "demo"
 
     def test_a_bag_is_packed_unpacked_and_undone_and_the_bench_offers_only_it(self) -> None:
         store = self.store

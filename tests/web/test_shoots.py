@@ -18,7 +18,6 @@ from noggin.core.planning.methods import METHODS
 from noggin.core.shoot.timeline import HOLDS, planned, verdict_at
 from noggin.documents.shoot import read_shoot
 from noggin.services import kept, results, setups, shoots
-from noggin.services.demo import load_demo_once
 from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import slot_detail
 from tests.documents.test_shoot_document import GEOJSON
@@ -34,9 +33,10 @@ def words(page: str) -> str:
 
 
 class ShootCase(AppCase):
+    database = "demo"
+
     def setUp(self) -> None:
         super().setUp()
-        load_demo_once(self.store, self.wiring.clock)
         self.number = shoots.listed_shoots(self.store)[0][0].id
 
     def day(self) -> ShootDay:

@@ -73,8 +73,8 @@ def lack_words(lack: Lack) -> str:
 def lack_brief(lack: Lack) -> str:
     """What is lacking, where there is little room.
 
-    >>> lack_brief(Lack("background", 1.4)), lack_brief(Lack("too_strong", 1.0, "Speedlight", dialled="1/128"))
-    ('1.4 stops too bright', 'too much flash')
+    >>> lack_brief(Lack("background", 1.4))
+    '1.4 stops too bright'
     """
     return LACK_WORDS[lack.kind][1](lack)
 

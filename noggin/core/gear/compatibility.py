@@ -88,7 +88,8 @@ class Head:
 def fires(body: Body, trigger: Trigger, head: Head, receivers: Sequence[Receiver] = ()) -> Compatibility:
     """Whether a light is fired by a trigger on a body, and up to which time.
 
-    >>> found = fires(Body("Body", "1/200", True, "A"), Trigger("Radio", "R", "A"), Head("Head", False, "R"))
+    >>> body, radio = Body("Body", "1/200", True, "A"), Trigger("Radio", "R", "A")
+    >>> found = fires(body, radio, Head("Head", False, "R"))
     >>> found.words, found.reasons
     ('up to 1/200 s', ('Head has no high-speed sync',))
     """

@@ -162,8 +162,8 @@ def _batteries(slots: Sequence[Slot]) -> Iterator[Check]:
                 for index, slot in enumerate(slots)
                 if any(light.name == name for light in slot.setup.lights)
             )
-            words = f"{name} uses {percent(share)} of a charge over the day: bring a second battery or use less power."
-            yield Check(words, places)
+            uses = f"{name} uses {percent(share)} of a charge over the day"
+            yield Check(f"{uses}: bring a second battery or use less power.", places)
 
 
 def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
@@ -183,8 +183,8 @@ def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
                 (index,),
             )
         elif off <= half + FLARE_DEG:
-            words = f"{_named(slot)}: the sun is {off - half:.0f}° outside the frame and will flare: use a hood or flag."
-            yield Check(words, (index,))
+            words = f"{_named(slot)}: the sun is {off - half:.0f}° outside the frame and will flare"
+            yield Check(f"{words}: use a hood or flag.", (index,))
 
 
 def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
