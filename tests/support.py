@@ -270,7 +270,8 @@ def ready_database(name: str) -> Path:
 
 @cache
 def application() -> Flask:
-    """The application of this process: it keeps nothing itself, so that each test puts a store of its own behind it."""
+    """The application of this process: it keeps nothing itself, so that each test puts a store of its own
+    behind it."""
     app = create_app({**SETTINGS, "DATABASE": ready_database("empty")})
     app.extensions["noggin"].store.close()
     return app

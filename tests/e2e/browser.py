@@ -22,8 +22,8 @@ FAULTS_ONLY = {
     "reporter": "no-passes",
     "checks": {"color-contrast": {"options": {"ignorePseudo": True}}},
 }
-"""What axe is asked to report: every rule is tried, but what passes is not written out. Text before and after
-an element keeps no figure from being judged."""
+"""What axe is asked to report: every rule is tried, but what passes is not written out. Text before and
+after an element keeps no figure from being judged."""
 
 
 class Quiet(WSGIRequestHandler):
