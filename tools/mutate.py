@@ -75,10 +75,10 @@ class Changing(ast.NodeTransformer):
         self.found.append((getattr(node, "lineno", 0), words))
         return len(self.found) - 1 == self.wanted
 
-    def visit_JoinedStr(self, node: ast.JoinedStr) -> ast.AST:  # noqa: N802 - the library's own name
+    def visit_JoinedStr(self, node: ast.JoinedStr) -> ast.AST:
         return node  # words are not what is tried here
 
-    def visit_Constant(self, node: ast.Constant) -> ast.AST:  # noqa: N802 - the library's own name
+    def visit_Constant(self, node: ast.Constant) -> ast.AST:
         value = node.value
         if isinstance(value, bool) or not isinstance(value, int | float) or value in (0, 1, -1):
             return node
@@ -89,7 +89,7 @@ class Changing(ast.NodeTransformer):
             else node
         )
 
-    def visit_Compare(self, node: ast.Compare) -> ast.AST:  # noqa: N802 - the library's own name
+    def visit_Compare(self, node: ast.Compare) -> ast.AST:
         self.generic_visit(node)
         for index, compared in enumerate(node.ops):
             other = COMPARED.get(type(compared))
@@ -99,14 +99,14 @@ class Changing(ast.NodeTransformer):
                 node.ops[index] = other()
         return node
 
-    def visit_BoolOp(self, node: ast.BoolOp) -> ast.AST:  # noqa: N802 - the library's own name
+    def visit_BoolOp(self, node: ast.BoolOp) -> ast.AST:
         self.generic_visit(node)
         other = ast.Or if isinstance(node.op, ast.And) else ast.And
         if self._here(node, f"{other.__name__} in {ast.unparse(node)}"):
             node.op = other()
         return node
 
-    def visit_BinOp(self, node: ast.BinOp) -> ast.AST:  # noqa: N802 - the library's own name
+    def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
         self.generic_visit(node)
         other = ADDED.get(type(node.op))
         if other and self._here(node, f"{other.__name__} in {ast.unparse(node)}"):
@@ -153,7 +153,7 @@ def _run_with(mutant: Mutant) -> None:
             result = unittest.TestResult()
             result.failfast = True
             found.run(result)
-        except Exception:  # noqa: BLE001 - whatever a changed module brings down is noticed
+        except Exception:
             os._exit(1)
         if not result.wasSuccessful():
             os._exit(1)
