@@ -55,6 +55,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.strip
 	$(BIN)/python -m benchmarks.pops
 	$(BIN)/python -m benchmarks.bench
+	$(BIN)/python -m benchmarks.lists
 
 pins: setup-dev
 	tools/pins.sh

@@ -65,7 +65,7 @@ def main() -> None:
         store = app.extensions["noggin"].store
         import_kit(store, lambda: datetime.now(UTC), demo_kit())
         setup_id = store.setups.add(normal(crowded(weak=True)), datetime.now(UTC)).id
-        on_day = import_shoot(store, lambda: datetime.now(UTC), demo_shoot())
+        on_day, _ = import_shoot(store, lambda: datetime.now(UTC), demo_shoot())
         add_slot(store, lambda: datetime.now(UTC), on_day, setup_id)
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()
@@ -75,9 +75,9 @@ def main() -> None:
             page.goto(
                 f"http://127.0.0.1:{server.effective_port}/setups/{setup_id}", wait_until="networkidle"
             )
-            planned = _times(page, lambda at: f"{11 + at % 20 / 10:.1f}")
+            planned = _times(page, lambda turn: f"{11 + turn % 20 / 10:.1f}")
             constant["page"] = app.config["LAST"]
-            swapped = _times(page, lambda at: f"{11 + at % 20 / 10:.1f}")
+            swapped = _times(page, lambda turn: f"{11 + turn % 20 / 10:.1f}")
             browser.close()
         server.close()
         store.close()
@@ -89,7 +89,7 @@ def main() -> None:
 
 def _times(page: Page, text: Callable[[int], str]) -> list[float]:
     """Milliseconds of each press after the first few, without the debounce."""
-    times = [page.evaluate(PRESS, text(at)) - WAIT_MS for at in range(ROUNDS + 5)]
+    times = [page.evaluate(PRESS, text(turn)) - WAIT_MS for turn in range(ROUNDS + 5)]
     return times[5:]
 
 

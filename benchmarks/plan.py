@@ -9,8 +9,8 @@ from statistics import median
 from time import perf_counter_ns
 from typing import Any
 
-from noggin.core.advice.proposals import planned
 from noggin.core.advice.remedies import remedies
+from noggin.core.advice.remedy_case import planned
 from noggin.core.planning.plan import plan
 from noggin.demo import demo_documents
 from noggin.documents.setup import SetUpDocument, core_setup

@@ -11,6 +11,7 @@ from random import Random
 from statistics import median, quantiles
 
 from noggin.core.physics.exposure import mix
+from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
 from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
@@ -52,7 +53,7 @@ def pops(needed: Stops, power: Stops = START, step: Stops = 1.0) -> int:
 
 def spread(count: int = 7001) -> list[int]:
     """Pops by feel for powers spread evenly over the range."""
-    return [pops(7 * at / (count - 1)) for at in range(count)]
+    return [pops(7 * index / (count - 1)) for index in range(count)]
 
 
 def planned(rng: Random, believed: tuple[Stops, Stops]) -> int:
@@ -78,7 +79,7 @@ def planned(rng: Random, believed: tuple[Stops, Stops]) -> int:
             ),
         ),
     )
-    way = work_out(setup, "within_sync")
+    way = work_out(setup, METHODS["within_sync"])
     settings, down = way.settings, way.lighting.key.down or 0.0
     daylight = settings.level(subject)
     full = reach - loss - 2 * log2(distance) - settings.aperture.stops + settings.iso.stops

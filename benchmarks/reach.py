@@ -20,8 +20,8 @@ ROUNDS = 20
 def main() -> None:
     """Print both times and their ratio."""
     setup = setup_of(demo_documents()[0])
-    sources = [BareLight(24 + 8 * at, None if at == 9 else 1.0 + at / 10) for at in range(10)]
-    shapers = [ModifierFigures(at / 5, at / 20) for at in range(10)]
+    sources = [BareLight(24 + 8 * index, None if index == 9 else 1.0 + index / 10) for index in range(10)]
+    shapers = [ModifierFigures(index / 5, index / 20) for index in range(10)]
     place, zone = Place(42.46, 0.71), ZoneInfo("Europe/Madrid")
     lighting, reaching = [], []
     for _ in range(ROUNDS):

@@ -26,7 +26,7 @@ from noggin.web import create_app
 SET_UPS = 40
 ROUNDS = 15
 CACHES = (
-    timeline.standing,
+    timeline.verdict_at,
     timeline.timeline,
     timeline.planned,
     timeline.best_span,
@@ -49,14 +49,15 @@ def forty(store: Store) -> int:
     document = deepcopy(demo_shoot())
     patterns = [slot["setup"] for slot in document["slots"]]
     document["slots"] = []
-    for at in range(SET_UPS):
-        setup = deepcopy(patterns[at % len(patterns)])
-        setup["name"] = f"Set-up {at + 1}"
-        setup["lights"][0]["distance_m"] += at / 100
-        start = 9 * 60 + at * 15
+    for index in range(SET_UPS):
+        setup = deepcopy(patterns[index % len(patterns)])
+        setup["name"] = f"Set-up {index + 1}"
+        setup["lights"][0]["distance_m"] += index / 100
+        start = 9 * 60 + index * 15
         slot = {"setup": normal(setup), "start": f"{start // 60:02}:{start % 60:02}", "minutes": 10}
-        document["slots"].append({**slot, "facing_deg": 9.0 * at})
-    return import_shoot(store, now, document)
+        document["slots"].append({**slot, "facing_deg": 9.0 * index})
+    number, _ = import_shoot(store, now, document)
+    return number
 
 
 def timed(act: Callable[[], object]) -> float:
@@ -91,8 +92,8 @@ def _run(client: FlaskClient, number: int, empty: int) -> None:
     def page(of: int) -> Callable[[], object]:
         return lambda: client.get(f"/shoots/{of}", headers={"HX-Request": "true"})
 
-    def moved(at: int) -> Callable[[], object]:
-        text = f"{9 + at % 12:02}:{at * 7 % 60:02}"
+    def moved(turn: int) -> Callable[[], object]:
+        text = f"{9 + turn % 12:02}:{turn * 7 % 60:02}"
         return lambda: client.post(
             f"/shoots/{number}/figures/start-7", data={"text": text}, headers={"HX-Request": "true"}
         )
@@ -102,7 +103,7 @@ def _run(client: FlaskClient, number: int, empty: int) -> None:
     bare = median(timed(page(empty)) for _ in range(ROUNDS))
     first = median(cold(page(number)) for _ in range(5))
     warm = median(timed(page(number)) for _ in range(ROUNDS))
-    after = median(timed(moved(at)) for at in range(ROUNDS))
+    after = median(timed(moved(turn)) for turn in range(ROUNDS))
     print(f"{SET_UPS} set-ups on one day, milliseconds on the server (medians):")
     print(f"the bare page {bare:.0f}, cold {first:.0f}, warm {warm:.0f}, one set-up moved {after:.0f}")
     print(

@@ -50,6 +50,7 @@ def remembered(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
             zones = tuple(value.tzinfo for value in given if isinstance(value, datetime))
             return in_zones(zones, *given, **named)  # type: ignore[arg-type]  # whatever is given is hashable
 
+        called.cache_clear = in_zones.cache_clear  # type: ignore[attr-defined]  # as of any lru_cache
         return called
 
     return decorate

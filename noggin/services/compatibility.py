@@ -81,9 +81,8 @@ def lacking(items: Sequence[KeptItem]) -> tuple[str, ...]:
         )
     if counts["stand"] > counts["sandbag"]:
         found.append(
-            f"Pack more sandbags: {counts['stand']} stands, {counts['sandbag']} sandbags. A stand in"
-            " wind falls"
-            " on somebody."
+            f"Pack more sandbags: {counts['stand']} stands, {counts['sandbag']} sandbags. A stand"
+            " in wind falls on somebody."
         )
     return tuple(found)
 

@@ -220,10 +220,9 @@ add_import(
     Import(
         "Import a kit or readings",
         "A kit document (noggin-kit, JSON) adds gear and bags, and changes those of the same name;"
-        " each change can"
-        " be undone. A CSV of readings, with columns gear, sheet and reading at least, adds"
-        " measurements to gear in"
-        " the kit. They are kept, and become figures only when you say so.",
+        " each change can be undone. A CSV of readings, with columns gear, sheet and reading at"
+        " least, adds measurements to gear in the kit. They are kept, and become figures only when"
+        " you say so.",
         ".json,.csv,application/json,text/csv",
         "Import it",
         _take,

@@ -218,8 +218,7 @@ add_import(
     Import(
         "Open a shoot document",
         "A shoot document (noggin-shoot, JSON), as a file or pasted, becomes a new shoot. Set-ups"
-        " that you already"
-        " have, figure for figure, are used; the others are added.",
+        " that you already have, figure for figure, are used; the others are added.",
         ".json,application/json",
         "Open it",
         _take,

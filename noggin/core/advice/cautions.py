@@ -107,9 +107,8 @@ RULES = (
         "a polariser on the lens",
         polarised,
         lambda *_: (
-            "Turn the polariser before you meter: it darkens blue sky across from the sun and takes"
-            " the shine"
-            " off leaves, water and skin."
+            "Turn the polariser before you meter: it darkens blue sky across from the sun and"
+            " takes the shine off leaves, water and skin."
         ),
     ),
     Rule(
@@ -145,10 +144,8 @@ RULES = (
         lambda _, way: (
             f"Pause after some {LONG_BURST} frames: at"
             f" {listed([firing.power_words for firing in strong_in_hss(way)])} in high-speed sync a"
-            " head gets"
-            " hot and drains its battery. Its manual decides. Do not touch a hot head; keep lithium"
-            " batteries"
-            " away from heat."
+            " head gets hot and drains its battery. Its manual decides. Do not touch a hot head;"
+            " keep lithium batteries away from heat."
         ),
     ),
     Rule(
@@ -202,8 +199,7 @@ RULES = (
         lambda setup, _: bool(uneven(setup)),
         lambda setup, _: (
             f"Move {said(uneven(setup))} farther away: from the nearest face to the farthest it"
-            " falls off by"
-            f" {stops(max(light.spread for light in uneven(setup)))}, which shows."
+            f" falls off by {stops(max(light.spread for light in uneven(setup)))}, which shows."
         ),
     ),
     Rule(
@@ -280,8 +276,7 @@ RULES = (
         "a white dress at or over clipping with the faces where they come out",
         lambda setup, way: clips(way.lighting.levels.subject + WHITE_DRESS, clipping_level(setup, way)),
         lambda setup, way: (
-            "A white dress clips: with faces at"
-            f" {signed(way.lighting.levels.subject)} it lands at"
+            f"A white dress clips: with faces at {signed(way.lighting.levels.subject)} it lands at"
             f" {signed(way.lighting.levels.subject + WHITE_DRESS)}.{clipping_words(setup, way)}"
         ),
     ),
@@ -374,9 +369,8 @@ RULES = (
         "the background two stops or more over the subject's shaded side",
         lambda setup, _: backlit(setup),
         lambda *_: (
-            "Never look at the sun through an optical finder or a long lens: compose on the screen."
-            " Against the"
-            " light, use a hood or a flag, or hide the sun behind the head."
+            "Never look at the sun through an optical finder or a long lens: compose on the"
+            " screen. Against the light, use a hood or a flag, or hide the sun behind the head."
         ),
     ),
     Rule(

@@ -16,14 +16,10 @@ EQUAL: Stops = 0.05
 
 RULE = (
     "Methods that work come first. A method ranks lower for each of these: the subject moves too"
-    " fast for it, a"
-    " face is out of focus, the background blurs less than you want, a battery runs out before the"
-    " frames are"
-    " made. Otherwise “reach first” takes the most flash to spare and, within a third of a stop of"
-    " that, the"
-    " aperture nearest yours and the fewest filters; “speed first” the least to handle; “fewest"
-    " filters” just"
-    " that, then the nearest aperture."
+    " fast for it, a face is out of focus, the background blurs less than you want, a battery runs"
+    " out before the frames are made. Otherwise “reach first” takes the most flash to spare and,"
+    " within a third of a stop of that, the aperture nearest yours and the fewest filters; “speed"
+    " first” the least to handle; “fewest filters” just that, then the nearest aperture."
 )
 """The rule of the recommendation as the page says it."""
 
@@ -119,8 +115,7 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     if lighting.needed_flash is None:
         yield (
             f"Daylight alone brings the faces to {ambient}, and you want"
-            f" {signed(setup.intent.subject_level)}:"
-            " no flash is needed."
+            f" {signed(setup.intent.subject_level)}: no flash is needed."
         )
         return
     key = lighting.key
@@ -155,9 +150,8 @@ def lesson(plan: Plan) -> str:
     """What this very comparison teaches about flash and daylight."""
     if plan.way(WITHIN_SYNC.key).feasible:
         return (
-            "Up to sync speed the shutter changes daylight only: a longer time lifts the background"
-            " and leaves"
-            " the flash as it is."
+            "Up to sync speed the shutter changes daylight only: a longer time lifts the"
+            " background and leaves the flash as it is."
         )
     at_sync = [
         way for way in plan.ways if way.feasible and not way.lighting.hss and way.reserve is not None
@@ -171,11 +165,10 @@ def lesson(plan: Plan) -> str:
         keep = "keep" if len(same) > 1 else "keeps"
         return (
             f"{words}, so {named(same)} {keep} the full reach ({signed(same[0].reserve)})."
-            " High-speed sync pays"
-            f" its toll of {stops(toll)}, which leaves {signed(past_sync.reserve)}. It never adds reach."
+            f" High-speed sync pays its toll of {stops(toll)}, which leaves"
+            f" {signed(past_sync.reserve)}. It never adds reach."
         )
     return (
         f"{words}. Only power, distance, number of lights, modifier and, up to sync speed, the"
-        " shutter change"
-        " the balance."
+        " shutter change the balance."
     )

@@ -234,6 +234,5 @@ def _words(meant_background: Stops, meant_subject: Stops, marks: Iterable[Mark],
     said = "; ".join(mark.zone.label for mark in marks)
     return (
         f"Levels in stops from mid-tone, black below {signed(BLACK)}, clipping from {signed(full)}."
-        f" {said}. Meant: background {signed(meant_background)},"
-        f" face {signed(meant_subject)}."
+        f" {said}. Meant: background {signed(meant_background)}, face {signed(meant_subject)}."
     )

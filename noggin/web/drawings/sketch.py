@@ -126,6 +126,6 @@ def _words(way: Way, subject: Stops, background: Stops) -> str:
     sky = "" if levels.sky is None else f", sky {signed(levels.sky)}"
     return (
         f"Sketch of the picture, {way.label}: faces at {signed(subject)} with"
-        f" {percent(way.lighting.flash_share)} flash, background at {signed(background)}{sky}, blurred"
-        f" {way.focus.background_blur_pct:.1f}% of the frame's width."
+        f" {percent(way.lighting.flash_share)} flash, background at {signed(background)}{sky},"
+        f" blurred {way.focus.background_blur_pct:.1f}% of the frame's width."
     )

@@ -46,8 +46,7 @@ def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
     if toll is not None:
         yield (
             f"{time} is {stops(shorter)} past sync. The flash loses that too, and the toll of"
-            f" {stops(toll)} on"
-            " top."
+            f" {stops(toll)} on top."
         )
     else:
         yield (

@@ -36,8 +36,7 @@ def _iso_words(setup: SetUp, iso: DialStep) -> str:
     low = setup.camera.iso_low
     return (
         f"Raising ISO from {low.label} to {iso.label} and shortening the time to match leaves"
-        " daylight as it"
-        f" is and gives the flash {stops(iso.stops - low.stops)}."
+        f" daylight as it is and gives the flash {stops(iso.stops - low.stops)}."
     )
 
 
