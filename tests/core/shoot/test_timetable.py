@@ -50,6 +50,17 @@ class Checks(unittest.TestCase):
         found = said(slot("two", "13:24"), slot("one", "13:00"))
         self.assertEqual(found, ["Only 4 minutes to move from ‘one’ to ‘two’: allow ten."])
 
+    def test_ten_minutes_are_enough_to_rebuild_and_touching_is_no_overlap(self) -> None:
+        for start, words in (
+            ("13:29", "Only 9 minutes"),
+            ("13:30", ""),
+            ("13:20", "Only 0 minutes"),
+            ("13:19", "overlap by 1"),
+        ):
+            found = " ".join(said(slot("one", "13:00", 20), slot("two", start)))
+            self.assertIn(words, found)
+            self.assertEqual(bool(words), bool(found), start)
+
     def test_one_thing_in_two_places_at_once(self) -> None:
         two = slot("one", "13:00", 30), slot("two", "13:20", 30)
         self.assertIn(
@@ -81,6 +92,30 @@ class Checks(unittest.TestCase):
         self.assertIn(f"Large head needs {minutes + 0.5:.0f} minutes to recycle", " ".join(said(one)))
         self.assertEqual(said(slot("one", "13:10", 120, lights=(slow,), frames=600)), [])
 
+    def test_recycling_that_takes_just_the_time_there_is_is_in_time(self) -> None:
+        # 60 frames take 60 × the time to recycle at the dialled power; ten minutes are 600 s.
+        lit = slot("one", "13:10", 10, lights=(replace(LIGHT, battery=Battery(5000, 3.0)),), frames=60)
+        power = planned(lit).lighting.key.power
+        assert power is not None
+        just = 600 / 60 / power
+        for seconds, late in ((just - 0.01, False), (just + 0.01, True)):
+            busy = slot(
+                "one", "13:10", 10, lights=(replace(LIGHT, battery=Battery(5000, seconds)),), frames=60
+            )
+            self.assertEqual("to recycle" in " ".join(said(busy)), late)
+
+    def test_sixty_frames_are_taken_where_none_are_counted_and_a_charge_may_be_used_up(self) -> None:
+        # By hand: 60 frames at p full pops each, from so many pops of a charge, and no overhead.
+        def worn(pops: float) -> Slot:
+            light = replace(LIGHT, battery=Battery(pops, 0.1, overhead=0.0))
+            return slot("one", "13:10", lights=(light,))
+
+        power = planned(worn(100)).lighting.key.power
+        assert power is not None
+        self.assertAlmostEqual(charges([worn(100)])["Large head"], 60 * power / 100)
+        for pops, empty in ((60 * power + 0.01, False), (60 * power - 0.01, True)):
+            self.assertEqual("of a charge" in " ".join(said(worn(pops))), empty)
+
     def test_batteries_over_the_whole_day_by_light(self) -> None:
         # By hand: p full pops a frame, 200 frames in each of two set-ups, from 300 pops of a charge.
         weak = replace(LIGHT, battery=Battery(300, 0.1, overhead=0.0))
@@ -88,11 +123,11 @@ class Checks(unittest.TestCase):
             slot(name, clock, lights=(weak,), frames=200)
             for name, clock in (("a", "13:10"), ("b", "15:00"))
         ]
-        powers = [planned(one).lighting.key.power or 0.0 for one in day]
+        powers = [planned(busy).lighting.key.power or 0.0 for busy in day]
         self.assertAlmostEqual(charges(day)["Large head"], 200 * sum(powers) / 300)
         found = " ".join(said(*day))
         self.assertEqual("of a charge over the day" in found, sum(powers) * 200 > 300)
-        many = [slot(str(at), f"{11 + at}:00", lights=(weak,), frames=400) for at in range(6)]
+        many = [slot(str(turn), f"{11 + turn}:00", lights=(weak,), frames=400) for turn in range(6)]
         self.assertIn("bring a second battery or use less power", " ".join(said(*many)))
 
     def test_the_sun_in_the_lens_and_beside_it(self) -> None:
@@ -107,6 +142,27 @@ class Checks(unittest.TestCase):
             self.assertIn(words, found)
         away = replace(PLACE, facing_deg=(sun.azimuth_deg + 180) % 360)
         self.assertNotIn("sun", " ".join(said(slot("one", "21:00", 10, place=away))))
+
+    def test_the_sun_flares_to_ten_degrees_outside_the_frame(self) -> None:
+        # 85 mm on 24 × 36 mm sees 14.3° to each corner (atan of 21.6/85): flare ends at 24.3° off the axis.
+        start = datetime(2027, 6, 19, 21, 30, tzinfo=ZONE)
+        sun = sun_at(42.46, 0.71, start)
+        self.assertTrue(0 < sun.height_deg < 2)
+        dim = {"lights": (replace(LIGHT, gn_m=30),)}
+        for off, words in (
+            (13.9, "in the frame"),
+            (14.7, "outside the frame"),
+            (23.9, "outside the frame"),
+            (24.7, ""),
+        ):
+            facing = replace(PLACE, facing_deg=(sun.azimuth_deg + off) % 360)
+            found = [
+                text for text in said(slot("one", "21:30", 10, place=facing, **dim)) if "the sun" in text
+            ]
+            self.assertEqual(len(found), 1 if words else 0, off)
+            self.assertIn(words, " ".join(found))
+        night = replace(PLACE, facing_deg=sun_at(42.46, 0.71, start.replace(hour=23)).azimuth_deg)
+        self.assertNotIn("the sun", " ".join(said(slot("one", "23:00", 10, place=night, **dim))))
 
     def test_light_that_goes_before_the_end(self) -> None:
         # Wanted as bright as it is, and the ISO ends at 200: dusk takes a stop in some five minutes.

@@ -1,0 +1,289 @@
+"""Every threshold of a caution on both sides of its edge: one line for each, quiet and then said."""
+
+import unittest
+from dataclasses import replace
+from datetime import datetime, timedelta
+from math import log2, sqrt
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from noggin.core.advice.cautions import RULES
+from noggin.core.daylight.place import Moment, Place
+from noggin.core.daylight.sun import sun_at
+from noggin.core.physics.dials import DialStep
+from noggin.core.physics.filters import Filter, Stack
+from noggin.core.physics.optics import airy_disc, circle_of_confusion
+from noggin.core.physics.pulse import Pulse
+from noggin.core.physics.tones import CLIP, WHITE_DRESS
+from noggin.core.planning.plan import plan
+from noggin.core.planning.way import Way
+from noggin.core.setup.setup import SetUp
+from tests.support import LIGHT, noon
+
+NOON = noon()
+BY_KEY = {rule.key: rule for rule in RULES}
+NARROW = 0.001
+"""So near to an edge a figure is still on its side of it."""
+
+
+def way_of(setup: SetUp = NOON, key: str = "nd") -> Way:
+    """One way of a set-up."""
+    return plan(setup).way(key)
+
+
+def with_levels(way: Way, **levels: float) -> Way:
+    """A way whose zones land elsewhere."""
+    return replace(way, lighting=replace(way.lighting, levels=replace(way.lighting.levels, **levels)))
+
+
+def with_settings(way: Way, **settings: Any) -> Way:
+    """A way with other camera settings, nothing else worked out anew."""
+    return replace(way, lighting=replace(way.lighting, settings=replace(way.settings, **settings)))
+
+
+def with_power(way: Way, down: float | None, **firing: Any) -> Way:
+    """A way whose first light is so many stops down."""
+    first, *others = way.lighting.firings
+    firings = (replace(first, down=down, **firing), *others)
+    return replace(way, lighting=replace(way.lighting, firings=firings))
+
+
+def with_reserve(way: Way, reserve: float) -> Way:
+    """A way whose key has so much in reserve."""
+    key = way.lighting.key
+    return with_power(way, key.down, full=(key.needed or 0.0) + reserve)
+
+
+def time(seconds: float) -> DialStep:
+    """A shutter time that no dial need have."""
+    return DialStep(-log2(seconds), seconds, "this", -log2(seconds))
+
+
+class Edges(unittest.TestCase):
+    def edge(self, key: str, quiet: tuple[SetUp, Way], said: tuple[SetUp, Way]) -> None:
+        """A caution is silent on one side of its edge and stands on the other."""
+        with self.subTest(caution=key, side="quiet"):
+            self.assertFalse(BY_KEY[key].when(*quiet))
+        with self.subTest(caution=key, side="said"):
+            self.assertTrue(BY_KEY[key].when(*said))
+
+    def test_filters(self) -> None:
+        def blinded(stops: float, subject: float) -> tuple[SetUp, Way]:
+            setup = noon(subject=subject)
+            return setup, with_settings(way_of(setup), stack=Stack(("ND",), stops, (0,)))
+
+        self.edge("finder", blinded(5.999, 12), blinded(6, 12))
+        self.edge("finder", blinded(5, 7), blinded(5, 6.999))
+        self.edge("finder", blinded(0, 1), blinded(0.3, 1))
+        bare, thin = (
+            with_settings(way_of(), stack=Stack()),
+            with_settings(way_of(), stack=Stack(("ND",), 0.1, (0,))),
+        )
+        self.edge("power_follows", (NOON, bare), (NOON, thin))
+        glass = noon(filters=(Filter("Polariser", 1.5, 1.5, polariser=True),))
+        self.edge(
+            "polariser", (glass, bare), (glass, with_settings(way_of(), stack=Stack(("P",), 1.5, (0,))))
+        )
+        turned = Stack(("Variable",), 3.0, (0,), (0, 3.0))
+        self.edge("variable_filter", (NOON, thin), (NOON, with_settings(way_of(), stack=turned)))
+
+    def test_differences_of_a_third_of_a_stop(self) -> None:
+        def drooping(droop: float) -> tuple[SetUp, Way]:
+            setup = noon(lights=(replace(LIGHT, hss_droop=droop),))
+            return setup, way_of(setup, "hss")
+
+        self.edge("droop", drooping(1 / 3), drooping(1 / 3 + NARROW))
+        miss = with_levels(way_of(), subject=NOON.intent.subject_level + 1 / 3)
+        for sign in (1, -1):
+            inside, outside = (
+                with_levels(way_of(), subject=NOON.intent.subject_level + sign * (1 / 3 + by))
+                for by in (-NARROW, NARROW)
+            )
+            self.edge("subject_missed", (NOON, inside), (NOON, outside))
+        self.assertFalse(BY_KEY["subject_missed"].when(NOON, miss))
+        # Inverse square by hand: faces at 2 m and at 2·2^(1/6) m are a third of a stop apart.
+        for far, words in ((2 * 2 ** (1 / 6) - 0.002, False), (2 * 2 ** (1 / 6) + 0.002, True)):
+            group = noon(lights=(replace(LIGHT, faces_m=(2.0, far)),))
+            self.assertEqual(BY_KEY["uneven"].when(group, way_of(group)), words)
+        # The feet 1.8 m under a point source at the face's height: 2·log2(√(d² + 1.8²)/d) = 1/3 at d = 3.53
+        # m.
+        near = 1.8 / sqrt(2 ** (1 / 3) - 1)
+        for distance, words in ((near + 0.02, False), (near - 0.02, True)):
+            full = noon(
+                subject_distance_m=7.0,
+                background_distance_m=50,
+                lights=(replace(LIGHT, distance_m=distance),),
+            )
+            self.assertEqual(BY_KEY["head_to_feet"].when(full, way_of(full)), words)
+
+    def test_a_slow_pulse_at_one_edge(self) -> None:
+        # The nearer to the travel time, the darker the edge: somewhere on the way it passes a third of a
+        # stop.
+        setup = noon(lights=(replace(LIGHT, pulse=Pulse("voltage", 1 / 300), gn_m=100),))
+        way = with_power(way_of(setup), 0.0)
+        losses = [
+            BY_KEY["edge_darkens"].when(
+                setup, with_settings(way, shutter=time(setup.camera.travel_s * slower))
+            )
+            for slower in (1.01, 1.5, 2, 4, 8)
+        ]
+        self.assertEqual((losses[0], losses[-1]), (True, False))
+        self.assertEqual(losses, sorted(losses, reverse=True))
+
+    def test_frame_heights(self) -> None:
+        # 24 mm at 85 mm: a frame of 1.8 m is 85·(1.8/24 + 0.001) = 6.46 m away.
+        exact = 85 * (1.8 / 24 + 0.001)
+        for distance, words in ((exact - 0.01, False), (exact + 0.01, True)):
+            setup = noon(
+                subject_distance_m=distance,
+                background_distance_m=50,
+                lights=(replace(LIGHT, radius_m=0.5),),
+            )
+            weak = with_reserve(way_of(setup), 0.4)
+            with self.subTest(distance=distance):
+                self.assertEqual(BY_KEY["soft_and_far"].when(setup, weak), words)
+                self.assertEqual(BY_KEY["head_to_feet"].when(setup, weak), words)
+
+    def test_soft_and_far(self) -> None:
+        def far(background: float = 14.6, reserve: float = 0.4, radius: float = 0.5) -> tuple[SetUp, Way]:
+            lights = (replace(LIGHT, radius_m=radius),)
+            setup = noon(
+                subject_distance_m=7.0, background_distance_m=50, background=background, lights=lights
+            )
+            return setup, with_reserve(way_of(setup), reserve)
+
+        self.edge("soft_and_far", far(reserve=0.5), far(reserve=0.499))
+        self.edge("soft_and_far", far(radius=0.0), far(radius=0.1))
+        self.edge("soft_and_far", far(background=13.59), far(background=13.6))
+
+    def test_powers(self) -> None:
+        half = (1.0 + NARROW, 1.0)  # stops under full power
+        weak, strong = ((NOON, with_power(way_of(), down)) for down in half)
+        self.edge("rushed", weak, strong)
+        weak, strong = ((NOON, with_power(way_of(key="hss"), down)) for down in half)
+        self.edge("heat", weak, strong)
+
+        def near(distance: float, down: float) -> tuple[SetUp, Way]:
+            setup = noon(lights=(replace(LIGHT, distance_m=distance),))
+            return setup, with_power(way_of(setup), down)
+
+        self.edge("eyes", near(1.0, 1.0 + NARROW), near(1.0, 1.0))
+        self.edge("eyes", near(1.0 + NARROW, 0.0), near(1.0, 0.0))
+        self.edge("least_power", (NOON, with_reserve(way_of(), 4.999)), (NOON, with_reserve(way_of(), 5.0)))
+
+    def test_groups_and_channels(self) -> None:
+        def pair(first: dict[str, Any], second: dict[str, Any], **more: Any) -> tuple[SetUp, Way]:
+            lights = (replace(LIGHT, **first), replace(LIGHT, role="rim", **second))
+            setup = noon(lights=lights, **more)
+            return setup, way_of(setup)
+
+        self.edge("channels", pair({"channel": 1}, {"channel": 1}), pair({"channel": 1}, {"channel": 2}))
+        self.edge(
+            "groups",
+            pair({"group": "A"}, {"group": "B"}),
+            pair({"group": "A"}, {"group": "A", "relative_level": 1.0}),
+        )
+        self.edge("optical_slaves", pair({}, {}, background=11.99), pair({}, {}, background=12))
+        self.edge("optical_slaves", (NOON, way_of()), pair({}, {}))
+        self.edge("optical_slaves", pair({"group": "A"}, {"channel": 1}), pair({"group": "A"}, {}))
+
+    def test_wind_catches_a_face_of_sixty_centimetres(self) -> None:
+        small, big = (noon(lights=(replace(LIGHT, radius_m=radius),)) for radius in (0.299, 0.3))
+        self.edge("wind", (small, way_of(small)), (big, way_of(big)))
+
+    def test_focus_and_diffraction(self) -> None:
+        def deep(metres: float) -> Way:
+            way = way_of()
+            return replace(way, focus=replace(way.focus, near_m=0.0, far_m=metres))
+
+        self.edge("shallow", (NOON, deep(0.15)), (NOON, deep(0.149)))
+        endless = replace(way_of(), focus=replace(way_of().focus, far_m=None))
+        self.assertFalse(BY_KEY["shallow"].when(NOON, endless))
+        # ISO 15740 visibility aside: the disc of f/N is 2.44·N·0.55 µm and a point on 24 × 36 mm 0.0288 mm.
+        point = circle_of_confusion((36, 24))
+        apertures = [
+            DialStep(2 * log2(number), number, f"{number}", 2 * log2(number)) for number in (21.0, 21.7)
+        ]
+        self.assertLess(airy_disc(21.0), point)
+        self.assertGreater(airy_disc(21.7), point)
+        self.edge(
+            "diffraction", *((NOON, with_settings(way_of(), aperture=aperture)) for aperture in apertures)
+        )
+
+    def test_times(self) -> None:
+        # 85 mm on the full frame: 1/85 s, and a hundredth more is let pass, for labels are rounded.
+        sharp, shaken = (
+            with_settings(way_of(), shutter=time(seconds)) for seconds in (1.009 / 85, 1.011 / 85)
+        )
+        self.edge("shake", (NOON, sharp), (NOON, shaken))
+        short, long = (with_settings(way_of(), shutter=time(seconds)) for seconds in (1 / 31, 1 / 30))
+        self.edge("drags", (NOON, short), (NOON, long))
+        self.assertFalse(BY_KEY["drags"].when(NOON, with_power(long, None)))
+
+        def lamps(background: float, seconds: float) -> tuple[SetUp, Way]:
+            setup = noon(background=background, subject=4.0)
+            return setup, with_settings(way_of(setup), shutter=time(seconds))
+
+        self.edge("lamps", lamps(7.001, 1 / 200), lamps(7, 1 / 200))
+        self.edge("lamps", lamps(7, 1 / 100), lamps(7, 1 / 101))
+
+    def test_movement(self) -> None:
+        for speed, words in ((2.99, False), (3.0, True)):
+            runner = noon(subject_speed_m_s=speed)
+            self.assertEqual(BY_KEY["leap"].when(runner, way_of(runner)), words)
+        walker = noon(subject_speed_m_s=0.1)
+        self.edge("bursts", (NOON, way_of()), (walker, way_of(walker)))
+        slow = noon(subject_speed_m_s=2.0)
+        bright = with_levels(way_of(slow), subject_ambient=0.0, background=0.0)
+        self.edge("burns_through", (slow, with_levels(bright, background=-0.001)), (slow, bright))
+
+    def test_clipping(self) -> None:
+        self.edge(
+            "sky_clips", *((NOON, with_levels(way_of(), sky=level)) for level in (CLIP - NARROW, CLIP))
+        )
+        self.edge(
+            "rim_clips", *((NOON, with_levels(way_of(), rim=level)) for level in (CLIP - NARROW, CLIP))
+        )
+        dress = CLIP - WHITE_DRESS
+        self.edge(
+            "dress_clips",
+            (NOON, with_levels(way_of(), subject=dress - NARROW)),
+            (NOON, with_levels(way_of(), subject=dress + NARROW)),
+        )
+
+    def test_dark_backgrounds(self) -> None:
+        def behind(background: float, subject: float = 0.0) -> tuple[SetUp, Way]:
+            return NOON, with_levels(way_of(), background=background, subject=subject)
+
+        self.edge("black_background", behind(-5.499), behind(-5.5))
+        self.edge("cut_out", behind(-2.999), behind(-3.0))
+        self.edge("cut_out", behind(-5.5), behind(-5.499))
+        self.edge("cut_out", behind(-3.0, -1.001), behind(-3.0, -1.0))
+
+    def test_daylight(self) -> None:
+        for background, words in ((11.99, False), (12.0, True)):
+            setup = noon(background=background, subject=10.5)
+            self.assertEqual(BY_KEY["screen_in_sun"].when(setup, way_of(setup)), words)
+        for subject, words in ((12.61, False), (12.6, True)):
+            setup = noon(subject=subject)
+            self.assertEqual(BY_KEY["sun_behind"].when(setup, way_of(setup)), words)
+        self.edge(
+            "live_view", *((NOON, with_levels(way_of(), subject_ambient=level)) for level in (-2.999, -3.0))
+        )
+        unlit = with_power(with_levels(way_of(), subject_ambient=-3.0), None)
+        self.assertFalse(BY_KEY["live_view"].when(NOON, unlit))
+
+    def test_a_low_sun(self) -> None:
+        evening = datetime(2027, 6, 19, 19, 0, tzinfo=ZoneInfo("Europe/Madrid"))
+        seen = []
+        for minutes in range(0, 180, 2):
+            moment = evening + timedelta(minutes=minutes)
+            height = sun_at(42.46, 0.71, moment).height_deg
+            setup = noon(moment=Moment(Place(42.46, 0.71), moment))
+            self.assertEqual(
+                BY_KEY["whiter_than_sun"].when(setup, way_of(setup)), -2 <= height <= 8, height
+            )
+            seen.append(height)
+            gelled = replace(setup, lights=(replace(LIGHT, gel="full_cto"),))
+            self.assertFalse(BY_KEY["whiter_than_sun"].when(gelled, way_of(gelled)))
+        self.assertTrue(min(seen) < -2 < 8 < max(seen))
