@@ -20,7 +20,7 @@ def later(time: datetime, by: timedelta) -> datetime:
     return (time.astimezone(UTC) + by).astimezone(time.tzinfo)
 
 
-def apart(one: datetime, other: datetime) -> timedelta:
+def apart(first: datetime, other: datetime) -> timedelta:
     """How long after `one` the `other` is; negative before it.
 
     >>> from zoneinfo import ZoneInfo
@@ -29,7 +29,7 @@ def apart(one: datetime, other: datetime) -> timedelta:
     >>> apart(*spring) / timedelta(minutes=1)
     20.0
     """
-    return other.astimezone(UTC) - one.astimezone(UTC)
+    return other.astimezone(UTC) - first.astimezone(UTC)
 
 
 P = ParamSpec("P")

@@ -26,3 +26,18 @@ class OutOfRange(Refused):
 
 class Unreadable(NogginError, ValueError):
     """Typed text that cannot be read; the message says what would have been understood."""
+
+
+Wanted = tuple[str, str]
+"""What was expected, and what would be read as it."""
+
+
+def unlike(text: str, wanted: Wanted) -> Unreadable:
+    """The error for text that is not what was expected.
+
+    >>> print(unlike("1/50O", ("a time", "1/500")))
+    ‘1/50O’ is not a time. Try 1/500
+    """
+    kind, example = wanted
+    typed = text.strip()
+    return Unreadable(f"‘{typed}’ is not {kind}. Try {example}" if typed else f"is empty. Try {example}")

@@ -37,7 +37,8 @@ class Range:
         if self.words:
             return self.words
         ends = ", ends excluded" if self.open_ends else ""
-        unit = f" {self.unit}" if self.unit else ""
+        space = "" if self.unit == "%" else " "
+        unit = f"{space}{self.unit}" if self.unit else ""
         return f"{number(self.least)} … {number(self.most)}{unit}{ends}"
 
     def check(self, name: str, value: float) -> None:
@@ -50,7 +51,7 @@ class Range:
 def check_choice(name: str, value: object, choices: Mapping[Any, object]) -> None:
     """Raise Refused naming the figure when `value` is none of the choices."""
     if value not in choices:
-        raise Refused(name, f"{value!r} is none of {', '.join(map(str, choices))}")
+        raise Refused(name, f"{value!r} is not one of {', '.join(map(str, choices))}")
 
 
 EV = Range(-10, 20)

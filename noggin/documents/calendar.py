@@ -29,18 +29,18 @@ def calendar(
     whole.add("prodid", PRODUCT)
     whole.add("version", "2.0")
     whole.add("x-wr-calname", name)
-    for one in events:
-        event = icalendar.Event()
-        event.add("uid", one.uid)
-        event.add("dtstamp", now)
-        event.add("dtstart", one.start)
-        event.add("dtend", one.end)
-        event.add("summary", one.name)
-        event.add("description", one.words)
-        event.add("geo", where)
+    for planned in events:
+        entry = icalendar.Event()
+        entry.add("uid", planned.uid)
+        entry.add("dtstamp", now)
+        entry.add("dtstart", planned.start)
+        entry.add("dtend", planned.end)
+        entry.add("summary", planned.name)
+        entry.add("description", planned.words)
+        entry.add("geo", where)
         if place:
-            event.add("location", place)
-        whole.add_component(event)
+            entry.add("location", place)
+        whole.add_component(entry)
     if events:
         year = events[0].start.year
         whole.add_missing_timezones(date(year, 1, 1), date(year + 1, 12, 31))

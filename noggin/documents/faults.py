@@ -43,8 +43,8 @@ def faults_of(error: ValidationError, tags: Container[str] = ()) -> Iterable[Fau
     for detail in error.errors(include_url=False):
         steps = [
             step
-            for at, step in enumerate(detail["loc"])
-            if step not in tags or (at and detail["loc"][at - 1] not in TAGGED)
+            for index, step in enumerate(detail["loc"])
+            if step not in tags or (index and detail["loc"][index - 1] not in TAGGED)
         ]
         if detail["type"] in ("union_tag_invalid", "union_tag_not_found"):
             steps.append(detail["ctx"]["discriminator"].strip("'"))
@@ -93,10 +93,10 @@ def _problem(detail: Any) -> str:
         return words.replace("{}", shown(value))
     if kind == "union_tag_invalid":
         expected = context["expected_tags"].replace("'", "")
-        return f"{shown(context['tag'])} is none of {expected}"
+        return f"{shown(context['tag'])} is not one of {expected}"
     if kind == "literal_error":
         choices = context["expected"].replace("'", "").replace(" or ", ", ")
-        return f"{shown(value)} is none of {choices}"
+        return f"{shown(value)} is not one of {choices}"
     if kind == "too_long":
         return f"holds more than {context['max_length']}"
     return f"{shown(value)}: {detail['msg'][:1].lower()}{detail['msg'][1:]}"

@@ -189,7 +189,7 @@ class LensItem(Item):
         for focal in self.focal_mm:
             camera.Lens(focal, self.widest, self.smallest, self.name)
         if self.focal_mm[1] < self.focal_mm[0]:
-            raise Refused("focal_mm", "the longer end of a zoom stands second")
+            raise Refused("focal_mm", "give the shorter end of a zoom first")
 
     def core(self) -> camera.Lens:
         """The lens at the shorter end of its zoom."""
@@ -265,10 +265,10 @@ class LightItem(Item):
             self.pulse.core()
         if self.battery:
             self.battery.core()
-        names = [one.name for one in self.reflectors]
+        names = [reflector.name for reflector in self.reflectors]
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice:
-            raise Refused("reflectors", f"{twice} stands twice")
+            raise Refused("reflectors", f"{twice} is listed twice")
 
     def core(self) -> compatibility.Head:
         return compatibility.Head(self.name, self.hss_toll is not None, self.system)

@@ -36,7 +36,7 @@ def read_object(raw: bytes) -> dict[str, Any]:
     except _Spoilt as error:
         raise BadDocument([error.fault]) from None
     except ValueError:
-        raise _whole("a number has more digits than can be read") from None
+        raise _whole("a number has too many digits") from None
     if not isinstance(found, dict):
         raise _whole(f"the document is {shown(found)}, not an object")
     if _depth(found) > DEPTH_MOST:
@@ -81,7 +81,7 @@ def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     if len(found) < len(pairs):
         names = [name for name, _ in pairs]
         twice = next(name for name in names if names.count(name) > 1)
-        raise _Spoilt(shown(twice).strip('"'), "stands twice in one object")
+        raise _Spoilt(shown(twice).strip('"'), "appears twice in one object")
     return found
 
 

@@ -73,16 +73,16 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
         raise BadDocument(faults_of(error, GEAR_KINDS)) from None
     check_notes(document.notes)
     faults = []
-    for at, owned in enumerate(document.gear):
+    for index, owned in enumerate(document.gear):
         try:
             owned.item.check()
         except Refused as refusal:
-            faults.append(refused(refusal, f"gear[{at}].item"))
+            faults.append(refused(refusal, f"gear[{index}].item"))
     names = Counter(owned.item.name for owned in document.gear)
-    faults += [Fault("gear", f"{name!r} stands twice") for name, often in names.items() if often > 1]
-    for at, bag in enumerate(document.bags):
+    faults += [Fault("gear", f"{name!r} is listed twice") for name, often in names.items() if often > 1]
+    for index, bag in enumerate(document.bags):
         missing = [name for name in bag.gear if name not in names]
-        faults += [Fault(f"bags[{at}].gear", f"{name!r} is not in the kit") for name in missing]
+        faults += [Fault(f"bags[{index}].gear", f"{name!r} is not in the kit") for name in missing]
     if faults:
         raise BadDocument(faults)
     return document

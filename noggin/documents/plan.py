@@ -26,7 +26,7 @@ VERSION = 1
 
 def _known_method(key: str) -> str:
     if key not in METHODS:
-        raise own_words(f"{shown(key)} is none of {', '.join(METHODS)}")
+        raise own_words(f"{shown(key)} is not one of {', '.join(METHODS)}")
     return key
 
 

@@ -323,10 +323,10 @@ def written(document: SetUpDocument) -> dict[str, Any]:
     """The document as it is exported: times and powers as on a dial, fixed filters as one figure."""
     found = document.model_dump(mode="json")
     _as_on_a_dial(found["camera"], "sync_s", "fastest_s", "slowest_s", "curtain_s")
-    for one in found["lights"]:
-        _as_on_a_dial(one, "power_min", "power_step")
-        if "pulse" in one:
-            _as_on_a_dial(one["pulse"], "t05_s")
+    for light in found["lights"]:
+        _as_on_a_dial(light, "power_min", "power_step")
+        if "pulse" in light:
+            _as_on_a_dial(light["pulse"], "t05_s")
     for item in found["filters"]:
         least, most = item["stops"]
         if least == most:

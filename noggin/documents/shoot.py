@@ -128,7 +128,10 @@ class _AnyShoot(Part):
 
     def taken(self) -> tuple[forecast.TimedReading, ...]:
         """The day's readings."""
-        return tuple(forecast.TimedReading(self.at(one.time), one.zone, one.ev100) for one in self.readings)
+        return tuple(
+            forecast.TimedReading(self.at(reading.time), reading.zone, reading.ev100)
+            for reading in self.readings
+        )
 
     def at(self, clock: str) -> datetime.datetime:
         """The instant at which the local clock shows this; where it skips that, as far on."""
@@ -205,13 +208,13 @@ def read_shoot(found: dict[str, Any]) -> ShootDocument:
         raise BadDocument(faults_of(error)) from None
     check_notes(document.notes)
     faults: list[Fault] = []
-    for at, one in enumerate(document.slots):
+    for index, slot in enumerate(document.slots):
         try:
-            core_setup(one.setup)
+            core_setup(slot.setup)
         except BadDocument as bad:
-            faults += [Fault(f"slots[{at}].setup.{fault.path}", fault.problem) for fault in bad.faults]
+            faults += [Fault(f"slots[{index}].setup.{fault.path}", fault.problem) for fault in bad.faults]
         except Refused as refusal:
-            faults.append(refused(refusal, f"slots[{at}].setup"))
+            faults.append(refused(refusal, f"slots[{index}].setup"))
     if faults:
         raise BadDocument(faults)
     return document

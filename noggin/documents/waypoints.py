@@ -30,7 +30,7 @@ def read_waypoint(raw: bytes) -> Waypoint:
     start = raw.lstrip(b"\xef\xbb\xbf \t\r\n")[:1]
     found = next(_of_geojson(read_object(raw)) if start == b"{" else _of_gpx(raw), None)
     if found is None:
-        raise BadDocument([Fault("", "there is no waypoint in it")])
+        raise BadDocument([Fault("", "this file has no waypoint")])
     for name, value, span in (("lat", found.lat, limits.LATITUDE), ("lon", found.lon, limits.LONGITUDE)):
         if problem := span.problem(value):
             raise BadDocument([Fault(name, problem)])
@@ -41,7 +41,7 @@ def _of_gpx(raw: bytes) -> Iterator[Waypoint]:
     if len(raw) > SIZE_MOST:
         raise BadDocument([Fault("", f"the file is larger than {SIZE_MOST // 1024} KiB")])
     if b"<!DOCTYPE" in raw or b"<!ENTITY" in raw:
-        raise BadDocument([Fault("", "this GPX file declares a document type, which none needs")])
+        raise BadDocument([Fault("", "this GPX file declares a document type, which is not accepted")])
     try:
         found = gpxpy.parse(raw)
     except (GPXException, ValueError):
@@ -72,7 +72,10 @@ def _of_geojson(found: Any) -> Iterator[Waypoint]:
         if not (
             isinstance(position, list)
             and len(position) >= 2
-            and all(isinstance(one, int | float) and not isinstance(one, bool) for one in position[:2])
+            and all(
+                isinstance(coordinate, int | float) and not isinstance(coordinate, bool)
+                for coordinate in position[:2]
+            )
         ):
             raise BadDocument([Fault("coordinates", "a point has longitude and latitude, two numbers")])
         yield Waypoint("", float(position[1]), float(position[0]))

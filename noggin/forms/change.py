@@ -30,10 +30,10 @@ def with_light(document: Document, role: str, like: int | None = None) -> dict[s
     Raises Refused for the key's own role, of which there is one.
     """
     if role == "key" or role not in ROLES:
-        raise Refused("role", "a second key is not a key: choose fill, rim or background")
+        raise Refused("role", "a picture has one key light: choose fill, rim or background")
     copy: dict[str, Any] = deepcopy(dict(document))
     lights = copy["lights"]
-    keys = [at for at, light in enumerate(lights) if light["role"] == "key"]
+    keys = [index for index, light in enumerate(lights) if light["role"] == "key"]
     light = deepcopy(lights[keys[0] if like is None else like])
     light.update(role=role, relative_level=None, name=_unused(light["name"], lights))
     light.pop("group", None)
@@ -41,14 +41,14 @@ def with_light(document: Document, role: str, like: int | None = None) -> dict[s
     return copy
 
 
-def without_light(document: Document, at: int) -> dict[str, Any]:
+def without_light(document: Document, index: int) -> dict[str, Any]:
     """A copy without light number `at`. Raises Refused for the key."""
     copy: dict[str, Any] = deepcopy(dict(document))
-    if not 0 <= at < len(copy["lights"]):
-        raise Refused("lights", f"there is no light {at + 1}")
-    if copy["lights"][at]["role"] == "key":
-        raise Refused("lights", "the key stays: the others are relative to it")
-    del copy["lights"][at]
+    if not 0 <= index < len(copy["lights"]):
+        raise Refused("lights", f"there is no light {index + 1}")
+    if copy["lights"][index]["role"] == "key":
+        raise Refused("lights", "the key light cannot go: the others are set relative to it")
+    del copy["lights"][index]
     return copy
 
 
@@ -57,7 +57,7 @@ def _unused(name: str, lights: list[dict[str, Any]]) -> str:
     plain = re.sub(r" \d+$", "", name)
     taken = {light["name"] for light in lights}
     numbers = (f"{plain} {number}".strip() for number in range(2, len(lights) + 3))
-    return next(one for one in numbers if one not in taken)
+    return next(free for free in numbers if free not in taken)
 
 
 def with_estimate(document: Document) -> dict[str, Any]:
@@ -69,7 +69,7 @@ def with_estimate(document: Document) -> dict[str, Any]:
     copy: dict[str, Any] = deepcopy(dict(document))
     moment = setup_of(copy).scene.moment
     if moment is None:
-        raise Refused("scene.place", "say where and when first")
+        raise Refused("scene.place", "give a place and a time first")
     light = forecast(moment.place, moment.time, Surroundings())
     zones, scene = copy["scene"]["ev100"], copy["scene"]
     scene.pop("moved_from", None)

@@ -76,33 +76,33 @@ def _filter_sources(offered: Choices) -> Mapping[str, str]:
     return {key: words for key, words in FILTERS_FROM.items() if polarisers or key != "polariser"}
 
 
-def light_choices(offered: Choices, at: int) -> Iterator[Entry]:
+def light_choices(offered: Choices, index: int) -> Iterator[Entry]:
     """Those of light number `at`."""
 
     def light(document: Document) -> Any:
-        return document["lights"][at]
+        return document["lights"][index]
 
     def put_light(document: dict[str, Any], key: str) -> None:
         """Another light in the same place, through the same modifier."""
         through = chosen(offered.modifiers, light(document), document, light(document))
         _update(light(document), offered.lights, key, document)
         if through:
-            _put_modifier(offered, document, at, through)
+            _put_modifier(offered, document, index, through)
 
     yield _entry(
-        f"class-{at}",
-        ("lights", at),
+        f"class-{index}",
+        ("lights", index),
         _labels(offered.lights),
         lambda document: chosen(offered.lights, light(document), document, light(document)),
         put_light,
         CHOICE_LABELS["class"],
     )
     yield _entry(
-        f"modifier-{at}",
-        ("lights", at),
+        f"modifier-{index}",
+        ("lights", index),
         _labels(offered.modifiers),
         lambda document: chosen(offered.modifiers, light(document), document, light(document)),
-        lambda document, key: _put_modifier(offered, document, at, key),
+        lambda document, key: _put_modifier(offered, document, index, key),
         CHOICE_LABELS["modifier"],
     )
 
@@ -141,8 +141,8 @@ def _update(part: dict[str, Any], choices: ChoiceMap, key: str, document: Docume
             del part[name]
 
 
-def _put_modifier(offered: Choices, document: dict[str, Any], at: int, key: str) -> None:
-    light = document["lights"][at]
+def _put_modifier(offered: Choices, document: dict[str, Any], index: int, key: str) -> None:
+    light = document["lights"][index]
     light.get("stand", {}).pop("sail_m2", None)
     _update(light, offered.modifiers, key, document)
 

@@ -46,18 +46,18 @@ class GearAlong:
 
     def all(self, kind: type[Kind]) -> list[Kind]:
         """Every piece of a kind."""
-        return [one for one in self.gear if isinstance(one, kind)]
+        return [item for item in self.gear if isinstance(item, kind)]
 
     def named(self, kind: type[Kind], name: str) -> Kind | None:
         """The piece of this name, or with a number behind it for one of several."""
         plain = name.rstrip("0123456789").rstrip()
-        own = [one for one in self.all(kind) if one.name in (name, plain)]
-        return max(own, key=lambda one: one.name == name) if own else None
+        own = [item for item in self.all(kind) if item.name in (name, plain)]
+        return max(own, key=lambda item: item.name == name) if own else None
 
     def receivers(self) -> list[compatibility.Receiver]:
         """Receivers that go along."""
-        found = (one.core() for one in self.all(kit.TriggerItem))
-        return [one for one in found if isinstance(one, compatibility.Receiver)]
+        found = (item.core() for item in self.all(kit.TriggerItem))
+        return [item for item in found if isinstance(item, compatibility.Receiver)]
 
     def filters_for(self, lens_name: str, *, polarisers: bool = False) -> list[SetUpPart]:
         """The filters that go on a lens with the rings there are, as a set-up's filters. A polariser counts
@@ -138,9 +138,9 @@ def _is(part: Document, made: SetUpPart, beside: Sequence[str]) -> bool:
     return all(_same(part.get(name), value) for name, value in made.items() if name not in beside)
 
 
-def _same(one: Any, other: Any) -> bool:
+def _same(kept: Any, other: Any) -> bool:
     """Whether two figures are the same; a default is not written."""
-    return one == other or (one is None and other in _NOT_WRITTEN)
+    return kept == other or (kept is None and other in _NOT_WRITTEN)
 
 
 _NOT_WRITTEN = ("focal_plane", None, "")
@@ -150,12 +150,12 @@ def _fixed(part: Mapping[str, Any]) -> Made:
     return lambda *_: deepcopy(dict(part))
 
 
-def _class_light(one: Mapping[str, Any]) -> SetUpPart:
-    return {**one, "pulse": None, "uncertainty": {**CLASS_UNCERTAINTY, "loss": None}}
+def _class_light(row: Mapping[str, Any]) -> SetUpPart:
+    return {**row, "pulse": None, "uncertainty": {**CLASS_UNCERTAINTY, "loss": None}}
 
 
-def _class_modifier(one: Mapping[str, Any]) -> SetUpPart:
-    return {"loss": one["loss"], "radius_m": one["radius_m"], "uncertainty": {"loss": None}}
+def _class_modifier(row: Mapping[str, Any]) -> SetUpPart:
+    return {"loss": row["loss"], "radius_m": row["radius_m"], "uncertainty": {"loss": None}}
 
 
 def _by_class(
@@ -178,36 +178,38 @@ def choices_of(gear: Sequence[kit.AnyGear], bags: Sequence[str] = (), *, only: b
     is offered by class."""
     along = GearAlong(tuple(gear))
     classes = Choices({}, {}, {}, {}) if only else BY_CLASS
-    cameras = {_key(one): Choice(one.name, _body(one)) for one in along.all(kit.BodyItem)}
-    lenses = {_key(one): Choice(_lens_label(one), _lens(one)) for one in along.all(kit.LensItem)}
+    cameras = {_key(item): Choice(item.name, _body(item)) for item in along.all(kit.BodyItem)}
+    lenses = {_key(item): Choice(_lens_label(item), _lens(item)) for item in along.all(kit.LensItem)}
     lights = {
-        f"{_key(one)}:{one.reflectors[at].name}": Choice(_light_label(one, at), _light(along, one, at))
-        for one in along.all(kit.LightItem)
-        for at in range(len(one.reflectors))
+        f"{_key(item)}:{item.reflectors[index].name}": Choice(
+            _light_label(item, index), _light(along, item, index)
+        )
+        for item in along.all(kit.LightItem)
+        for index in range(len(item.reflectors))
     }
     modifiers = {
         key: choice
-        for one in along.all(kit.ModifierItem)
-        for key, choice in _modifier_choices(_key(one), one).items()
+        for item in along.all(kit.ModifierItem)
+        for key, choice in _modifier_choices(_key(item), item).items()
     }
-    transmitters = (one for one in along.all(kit.TriggerItem) if one.part == "transmitter")
+    transmitters = (item for item in along.all(kit.TriggerItem) if item.part == "transmitter")
     return Choices(
         cameras or classes.cameras,
         lenses or classes.lenses,
         lights or classes.lights,
         {"bare": BY_CLASS.modifiers["bare"]} | (modifiers or dict(classes.modifiers)),
-        {_key(one): Choice(one.name, _fixed({"trigger": one.name})) for one in transmitters},
+        {_key(item): Choice(item.name, _fixed({"trigger": item.name})) for item in transmitters},
         along,
         tuple(bags),
     )
 
 
-def _key(one: kit.Item) -> str:
-    return f"kit:{one.name}"
+def _key(item: kit.Item) -> str:
+    return f"kit:{item.name}"
 
 
-def _body(one: kit.BodyItem) -> Made:
-    figures = written_gear(one)
+def _body(item: kit.BodyItem) -> Made:
+    figures = written_gear(item)
     part = {
         name: figures.get(name)
         for name in (
@@ -223,27 +225,27 @@ def _body(one: kit.BodyItem) -> Made:
             "hss",
         )
     }
-    part["sync_s"] = shutter_time(one.sync_s.value)
-    part["curtain_s"] = one.curtain_s.value if one.curtain_s else None
+    part["sync_s"] = shutter_time(item.sync_s.value)
+    part["curtain_s"] = item.curtain_s.value if item.curtain_s else None
     return _fixed(part)
 
 
-def _lens_label(one: kit.LensItem) -> str:
-    return f"{one.name} f/{one.widest:g}"
+def _lens_label(item: kit.LensItem) -> str:
+    return f"{item.name} f/{item.widest:g}"
 
 
-def _lens(one: kit.LensItem) -> Made:
+def _lens(item: kit.LensItem) -> Made:
     """A zoom keeps the focal length it stands at where it reaches it, else goes to the nearer end."""
 
     def part(document: Document, _: Document) -> SetUpPart:
-        focal = min(max(document["lens"]["focal_mm"], one.focal_mm[0]), one.focal_mm[1])
+        focal = min(max(document["lens"]["focal_mm"], item.focal_mm[0]), item.focal_mm[1])
         made: SetUpPart = {
-            "name": one.name,
+            "name": item.name,
             "focal_mm": focal,
-            "widest": one.widest,
-            "smallest": one.smallest,
+            "widest": item.widest,
+            "smallest": item.smallest,
         }
-        return made | ({} if one.thread_mm is None else {"thread_mm": one.thread_mm})
+        return made | ({} if item.thread_mm is None else {"thread_mm": item.thread_mm})
 
     return part
 
@@ -257,16 +259,16 @@ def _filter(item: Filter) -> SetUpPart:
     return part
 
 
-def _light_label(one: kit.LightItem, at: int) -> str:
-    return one.name if len(one.reflectors) == 1 else f"{one.name}, {one.reflectors[at].name}"
+def _light_label(item: kit.LightItem, index: int) -> str:
+    return item.name if len(item.reflectors) == 1 else f"{item.name}, {item.reflectors[index].name}"
 
 
-def _light(along: GearAlong, one: kit.LightItem, at: int) -> Made:
+def _light(along: GearAlong, item: kit.LightItem, index: int) -> Made:
     """A light with one of its reflectors. How far its power scale strays adds to the ± of its guide
     number, as squares."""
-    figures = written_gear(one)
-    number = figures["reflectors"][at]["gn_m"]
-    strays = one.power_off.value if one.power_off else 0.0
+    figures = written_gear(item)
+    number = figures["reflectors"][index]["gn_m"]
+    strays = item.power_off.value if item.power_off else 0.0
     part = {name: figures[name] for name in ("name", "power_min", "power_step", "scale", "full_mark")}
     part |= {"gn_m": number["value"], "battery": figures.get("battery"), "pulse": figures.get("pulse")}
     trust = {"gn_m": round(hypot(kit.uncertainty_of_figure(number), strays), 3)}
@@ -274,33 +276,33 @@ def _light(along: GearAlong, one: kit.LightItem, at: int) -> Made:
         trust["hss_toll"] = kit.uncertainty_of_figure(figures["hss_toll"])
 
     def made(document: Document, _: Document) -> SetUpPart:
-        return {**deepcopy(part), "hss_toll": along.toll(document, one), "uncertainty": trust}
+        return {**deepcopy(part), "hss_toll": along.toll(document, item), "uncertainty": trust}
 
     return made
 
 
-def _modifier_choices(key: str, one: kit.ModifierItem) -> ChoiceMap:
-    found = {key: Choice(one.name, _modifier(one, 0.0, 0.0))}
-    if one.grid:
-        off = kit.uncertainty_of_figure(one.grid.model_dump())
-        found[f"{key}:grid"] = Choice(f"{one.name}, with its grid", _modifier(one, one.grid.value, off))
+def _modifier_choices(key: str, item: kit.ModifierItem) -> ChoiceMap:
+    found = {key: Choice(item.name, _modifier(item, 0.0, 0.0))}
+    if item.grid:
+        off = kit.uncertainty_of_figure(item.grid.model_dump())
+        found[f"{key}:grid"] = Choice(f"{item.name}, with its grid", _modifier(item, item.grid.value, off))
     return found
 
 
-def _modifier(one: kit.ModifierItem, more: float, off: float) -> Made:
+def _modifier(item: kit.ModifierItem, more: float, off: float) -> Made:
     """A modifier on a light; what it takes from that very light, where that was found out."""
-    figures = written_gear(one)
+    figures = written_gear(item)
     by_light = {loss["light"]: loss["loss"] for loss in figures.get("losses", ())}
 
     def made(_: Document, light: Document) -> SetUpPart:
         loss = by_light.get(light.get("name", ""), figures["loss"])
         part: SetUpPart = {
             "loss": round(loss["value"] + more, 3),
-            "radius_m": one.across_m / 2,
+            "radius_m": item.across_m / 2,
             "uncertainty": {"loss": round(hypot(kit.uncertainty_of_figure(loss), off), 3)},
         }
-        if one.sail_m2 is not None:
-            part["stand"] = {"sail_m2": one.sail_m2}
+        if item.sail_m2 is not None:
+            part["stand"] = {"sail_m2": item.sail_m2}
         return part
 
     return made

@@ -103,7 +103,7 @@ class Entry:
         if self.blank and not text.strip():
             return self.empty
         if self.choices and text not in self.choices:
-            raise Unreadable(f"‘{text}’ is none of {', '.join(self.choices)}")
+            raise Unreadable(f"‘{text}’ is not one of {', '.join(self.choices)}")
         return self.read(text)
 
     def put(self, document: Document, value: Any) -> dict[str, Any]:
@@ -222,5 +222,5 @@ def distance(value: float) -> str:
 def read_name(text: str) -> str:
     name = " ".join(text.split())
     if not name:
-        raise Unreadable("is empty; type a name")
+        raise Unreadable("is empty. Type a name")
     return name

@@ -22,44 +22,44 @@ def _by_class(value: Any) -> GearPart:
     return {"value": value, "source": "class"}
 
 
-def _body(one: Mapping[str, Any]) -> GearPart:
-    return {"kind": "body", **one, "sync_s": _by_class(one["sync_s"]), "system": SHOE}
+def _body(row: Mapping[str, Any]) -> GearPart:
+    return {"kind": "body", **row, "sync_s": _by_class(row["sync_s"]), "system": SHOE}
 
 
-def _lens(one: Mapping[str, Any]) -> GearPart:
-    focal = one["focal_mm"]
-    return {"kind": "lens", **one, "focal_mm": [focal, focal], "thread_mm": None}
+def _lens(row: Mapping[str, Any]) -> GearPart:
+    focal = row["focal_mm"]
+    return {"kind": "lens", **row, "focal_mm": [focal, focal], "thread_mm": None}
 
 
-def _light(key: str, one: Mapping[str, Any]) -> GearPart:
-    toll = one["hss_toll"]
+def _light(key: str, row: Mapping[str, Any]) -> GearPart:
+    toll = row["hss_toll"]
     known = TOLLS.get("large" if key in ("large", "medium") else key, TOLLS["unknown"])
     light = {
         "kind": "light",
-        "name": one["name"],
+        "name": row["name"],
         "light_class": key,
-        "reflectors": [{"name": "standard reflector", "gn_m": _by_class(one["gn_m"])}],
+        "reflectors": [{"name": "standard reflector", "gn_m": _by_class(row["gn_m"])}],
         "hss_toll": None,
-        "power_min": one["power_min"],
+        "power_min": row["power_min"],
         "system": "" if key == "studio" else RADIO,
     }
     if toll is not None:
         light["hss_toll"] = {**_by_class(toll), "plus_minus": known.uncertainty, "sync_s": 1 / 200}
-    if one["battery"]:
-        light["battery"] = dict(one["battery"])
+    if row["battery"]:
+        light["battery"] = dict(row["battery"])
     return light
 
 
 _SHAPES = {"bare": "reflector", "umbrella": "shoot_through", "small_box": "softbox", "box": "softbox"}
 
 
-def _modifier(key: str, one: Mapping[str, Any]) -> GearPart:
+def _modifier(key: str, row: Mapping[str, Any]) -> GearPart:
     return {
         "kind": "modifier",
-        "name": one["label"][:1].upper() + one["label"][1:],
+        "name": row["label"][:1].upper() + row["label"][1:],
         "shape": _SHAPES.get(key, "deep"),
-        "across_m": 2 * one["radius_m"],
-        "loss": _by_class(one["loss"]),
+        "across_m": 2 * row["radius_m"],
+        "loss": _by_class(row["loss"]),
     }
 
 

@@ -7,7 +7,7 @@ anew makes it what a person read somewhere: its old ± and measurement no longer
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
-from noggin.core.errors import Unreadable
+from noggin.core.errors import unlike
 from noggin.core.gear.compatibility import TRIGGER_PARTS
 from noggin.core.physics.curtains import SHUTTERS
 from noggin.core.physics.filters import FILTER_KINDS
@@ -162,7 +162,7 @@ def _f_number(key: str, label: str) -> Entry:
 def _read_sides(text: str) -> list[float]:
     parts = [part for part in text.lower().replace("×", "x").replace("mm", "").split("x") if part.strip()]
     if len(parts) != 2:
-        raise Unreadable(f"‘{text.strip()}’ is not a sensor like 36 × 24")
+        raise unlike(text, ("a sensor size", "36 × 24"))
     return [parse_quantities.read_focal(part) for part in parts]
 
 
@@ -395,7 +395,7 @@ def _read_durations(text: str) -> list[list[float]]:
     for row in text.split(","):
         parts = row.split()
         if len(parts) != 2:
-            raise Unreadable(f"‘{row.strip()}’ is not a power and a time like 1/2 1/600")
+            raise unlike(row, ("a power and a time", "1/2 1/600"))
         rows.append([parse_quantities.read_power(parts[0]), parse_quantities.read_shutter(parts[1])])
     return rows
 

@@ -45,71 +45,73 @@ def _figure(figure: Mapping[str, Any], text: str, *, in_stops: bool = True) -> S
     return Shown(text, uncertainty, figure["source"], figure.get("on") or "")
 
 
-def _body(one: Document) -> Iterator[Shown]:
-    yield _figure(one["sync_s"], f"sync {show_dial_time(one['sync_s']['value'])} s", in_stops=False)
-    yield Shown(f"fastest {show_dial_time(one['fastest_s'])} s")
-    yield Shown("high-speed sync" if one["hss"] else "no high-speed sync")
-    if one["system"]:
-        yield Shown(f"flash system {one['system']}")
+def _body(item: Document) -> Iterator[Shown]:
+    yield _figure(item["sync_s"], f"sync {show_dial_time(item['sync_s']['value'])} s", in_stops=False)
+    yield Shown(f"fastest {show_dial_time(item['fastest_s'])} s")
+    yield Shown("high-speed sync" if item["hss"] else "no high-speed sync")
+    if item["system"]:
+        yield Shown(f"flash system {item['system']}")
 
 
-def _lens(one: Document) -> Iterator[Shown]:
-    yield Shown(f"widest f/{number(one['widest'], 2)}")
-    if one["thread_mm"]:
-        yield Shown(f"thread {number(one['thread_mm'])} mm")
+def _lens(item: Document) -> Iterator[Shown]:
+    yield Shown(f"widest f/{number(item['widest'], 2)}")
+    if item["thread_mm"]:
+        yield Shown(f"thread {number(item['thread_mm'])} mm")
 
 
-def _filter(one: Document) -> Iterator[Shown]:
-    ends = one["stops"]
-    marked = f"{number(ends[0], 2)}–{stops(ends[1])}" if one["type"] == "variable" else stops(ends[0])
-    if one.get("least"):
-        most = one.get("most")
+def _filter(item: Document) -> Iterator[Shown]:
+    ends = item["stops"]
+    marked = f"{number(ends[0], 2)}–{stops(ends[1])}" if item["type"] == "variable" else stops(ends[0])
+    if item.get("least"):
+        most = item.get("most")
         till = f"–{plain(most['value'], 2)}" if most else ""
-        yield _figure(one["least"], f"{plain(one['least']['value'], 2)}{till} stops")
+        yield _figure(item["least"], f"{plain(item['least']['value'], 2)}{till} stops")
     else:
         yield Shown(f"marked {marked}")
-    if one["thread_mm"]:
-        yield Shown(f"thread {number(one['thread_mm'])} mm")
+    if item["thread_mm"]:
+        yield Shown(f"thread {number(item['thread_mm'])} mm")
 
 
-def _ring(one: Document) -> Iterator[Shown]:
-    yield Shown(f"lens {number(one['lens_mm'])} mm, filter {number(one['filter_mm'])} mm")
+def _ring(item: Document) -> Iterator[Shown]:
+    yield Shown(f"lens {number(item['lens_mm'])} mm, filter {number(item['filter_mm'])} mm")
 
 
-def _light(one: Document) -> Iterator[Shown]:
-    several = len(one["reflectors"]) > 1
-    for row in one["reflectors"]:
+def _light(item: Document) -> Iterator[Shown]:
+    several = len(item["reflectors"]) > 1
+    for row in item["reflectors"]:
         where = f", {row['name']}" if several else ""
         yield _figure(row["gn_m"], f"guide number {plain(row['gn_m']['value'])} m{where}")
-    toll = one["hss_toll"]
+    toll = item["hss_toll"]
     yield _figure(toll, f"toll {stops(toll['value'], 2)}") if toll else Shown("no high-speed sync")
-    yield Shown(f"down to {show_power(one['power_min'])}")
-    if one["system"]:
-        yield Shown(f"radio {one['system']}")
+    yield Shown(f"down to {show_power(item['power_min'])}")
+    if item["system"]:
+        yield Shown(f"radio {item['system']}")
 
 
-def _modifier(one: Document) -> Iterator[Shown]:
-    yield _figure(one["loss"], f"loses {stops(one['loss']['value'], 2)}")
+def _modifier(item: Document) -> Iterator[Shown]:
+    yield _figure(item["loss"], f"loses {stops(item['loss']['value'], 2)}")
     yield Shown(
-        f"{SHAPES[one['shape']]}, {metres(one['across_m'])} across" if one["across_m"] else "point source"
+        f"{SHAPES[item['shape']]}, {metres(item['across_m'])} across"
+        if item["across_m"]
+        else "point source"
     )
-    for row in one.get("losses", ()):
+    for row in item.get("losses", ()):
         yield _figure(row["loss"], f"with {row['light']} {stops(row['loss']['value'], 2)}")
 
 
-def _trigger(one: Document) -> Iterator[Shown]:
-    yield Shown(f"{one['part']}, {one['system']}")
-    yield Shown("high-speed sync" if one["hss"] else "no high-speed sync")
-    if one["shoe"]:
-        yield Shown(f"made for {one['shoe']}")
+def _trigger(item: Document) -> Iterator[Shown]:
+    yield Shown(f"{item['part']}, {item['system']}")
+    yield Shown("high-speed sync" if item["hss"] else "no high-speed sync")
+    if item["shoe"]:
+        yield Shown(f"made for {item['shoe']}")
 
 
-def _stand(one: Document) -> Iterator[Shown]:
-    yield Shown(f"up to {metres(one['height_m'])}, feet {metres(one['footprint_m'])}")
+def _stand(item: Document) -> Iterator[Shown]:
+    yield Shown(f"up to {metres(item['height_m'])}, feet {metres(item['footprint_m'])}")
 
 
-def _sandbag(one: Document) -> Iterator[Shown]:
-    yield Shown(f"{number(one['kg'])} kg")
+def _sandbag(item: Document) -> Iterator[Shown]:
+    yield Shown(f"{number(item['kg'])} kg")
 
 
 _SAID: Mapping[str, Callable[[Document], Iterator[Shown]]] = {

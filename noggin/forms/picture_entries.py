@@ -62,8 +62,10 @@ def _group_depth(document: Document) -> float | None:
 def _put_group_depth(document: dict[str, Any], depth: float | None) -> None:
     """Two faces before and behind the point of focus, or none."""
     scene = document["scene"]
-    at = scene["subject_distance_m"]
-    scene["face_distances_m"] = [] if not depth else [round(at - depth / 2, 3), round(at + depth / 2, 3)]
+    distance = scene["subject_distance_m"]
+    scene["face_distances_m"] = (
+        [] if not depth else [round(distance - depth / 2, 3), round(distance + depth / 2, 3)]
+    )
 
 
 def _sharp_words(setup: SetUp) -> str:
@@ -164,7 +166,7 @@ def _put_filters(document: dict[str, Any], bag: list[dict[str, Any]]) -> None:
     before = list(document["filters"])
     kept = []
     for item in bag:
-        same = next((one for one in before if show_filters([one]) == show_filters([item])), None)
+        same = next((known for known in before if show_filters([known]) == show_filters([item])), None)
         if same:
             before.remove(same)
         kept.append(same or item)

@@ -28,9 +28,10 @@ def entries_of(document: Document, offered: Choices = BY_CLASS) -> Mapping[str, 
 @lru_cache(maxsize=64)
 def _with_lights(count: int, offered: Choices) -> Mapping[str, Entry]:
     found = dict(PICTURE_ENTRIES) | {entry.key: entry for entry in picture_choices(offered)}
-    for at in range(count):
-        found |= {entry.key: entry for entry in light_choices(offered, at)}
+    for index in range(count):
+        found |= {entry.key: entry for entry in light_choices(offered, index)}
         found |= {
-            f"{entry.key}-{at}": entry.under(f"{entry.key}-{at}", ("lights", at)) for entry in LIGHT_ENTRIES
+            f"{entry.key}-{index}": entry.under(f"{entry.key}-{index}", ("lights", index))
+            for entry in LIGHT_ENTRIES
         }
     return MappingProxyType(found)

@@ -7,7 +7,7 @@ from types import MappingProxyType
 from typing import Any
 
 from noggin.core.daylight.forecast import SURROUNDINGS
-from noggin.core.errors import Unreadable
+from noggin.core.errors import Unreadable, unlike
 from noggin.core.tables import GROUNDS, SKIES
 from noggin.core.typed import parse_quantities
 from noggin.core.typed.parse_places import read_clock, read_coordinates, read_minutes, show_coordinates
@@ -30,7 +30,7 @@ def _date(text: str) -> str:
     try:
         return date.fromisoformat(tidy).isoformat()
     except ValueError:
-        raise Unreadable(f"‘{tidy}’ is not a date. Try 2027-06-19") from None
+        raise unlike(tidy, ("a date", "2027-06-19")) from None
 
 
 def _date_step(_: Any, value: str, by: int) -> str:
@@ -144,7 +144,7 @@ def shoot_entries(document: Document) -> Mapping[str, Entry]:
 @lru_cache(maxsize=64)
 def _with_slots(count: int) -> Mapping[str, Entry]:
     found = dict(SHOOT_ENTRIES)
-    for at in range(count):
+    for index in range(count):
         for entry in _SLOT_ENTRIES:
-            found[f"{entry.key}-{at}"] = entry.under(f"{entry.key}-{at}", ("slots", at))
+            found[f"{entry.key}-{index}"] = entry.under(f"{entry.key}-{index}", ("slots", index))
     return MappingProxyType(found)

@@ -136,7 +136,7 @@ def add_loss(store: Store, clock: Clock, gear_id: int, light: str) -> KeptItem:
 
     def change(modifier: dict[str, Any]) -> None:
         if "loss" not in modifier:
-            raise Refused("loss", "only a modifier loses light")
+            raise Refused("loss", "only a modifier has losses")
         rows = modifier.setdefault("losses", [])
         if not light.strip() or any(row["light"] == light for row in rows):
             raise Refused("light", "choose a light that is not listed yet")
@@ -153,7 +153,7 @@ def remove_row(store: Store, clock: Clock, gear_id: int, rows: str, index: int) 
         if not 0 <= index < len(found):
             raise Refused(rows, f"there is no row {index + 1}")
         if rows == "reflectors" and len(found) == 1:
-            raise Refused(rows, "a light keeps one guide number at least")
+            raise Refused(rows, "a light needs at least one guide number")
         del found[index]
 
     return change_gear(store, clock, gear_id, "row removed", change)
@@ -173,7 +173,7 @@ def take_back(store: Store, clock: Clock, gear_id: int, path: str) -> KeptItem:
         owner, last = owner_of(document, path)
         figure = value_at(document, steps_of(path))
         if not isinstance(figure, dict) or not figure.get("before"):
-            raise Refused(path, "nothing was replaced here")
+            raise Refused(path, "no earlier figure is kept here")
         before = figure["before"]
         at_sync = {"sync_s": figure["sync_s"]} if "sync_s" in figure else {}
         owner[last] = None if before["value"] is None else {**at_sync, **before}

@@ -108,13 +108,13 @@ def _terms(item: KeptItem, sheet: Filled) -> Terms:
     marked = item.document.get("stops", (0.0, 0.0))
     across = read_distance(sheet.across) if sheet.across.strip() else None
     if across is None and sheet.key != "guide_number":
-        raise Unreadable("face across: is empty; type 0 for a point")
+        raise Unreadable("face across: is empty. Type 0 for a point source")
     return Terms(across, read_shutter(sheet.sync), sheet.droop, (marked[0], marked[1]))
 
 
 def compared(item: KeptItem, sheet: Filled) -> tuple[Compared, ...]:
     """Every figure that a sheet found, beside what is believed now."""
-    return tuple(_compared(item, sheet, one) for one in (sheet.outcome.found if sheet.outcome else ()))
+    return tuple(_compared(item, sheet, found) for found in (sheet.outcome.found if sheet.outcome else ()))
 
 
 def _compared(item: KeptItem, sheet: Filled, found: Found) -> Compared:
@@ -231,17 +231,17 @@ def kept_sheets(store: Store, item: KeptItem) -> tuple[tuple[str, Filled], ...]:
     return tuple((one["taken"], filled(item, written_sheet(one))) for _, one in reversed(kept))
 
 
-def written_sheet(one: Mapping[str, Any]) -> Filled:
+def written_sheet(kept: Mapping[str, Any]) -> Filled:
     """A kept measurement as its sheet."""
-    asked = "across" in SHEETS[one["sheet"]].asks
+    asked = "across" in SHEETS[kept["sheet"]].asks
     return Filled(
-        one["sheet"],
-        one["readings"],
-        one["about"],
-        across_text(one.get("across_m")) if asked else "0",
-        shutter_time(one["sync_s"]) if one.get("sync_s") else "1/200",
-        one.get("droop", False),
-        one["taken_with"],
+        kept["sheet"],
+        kept["readings"],
+        kept["about"],
+        across_text(kept.get("across_m")) if asked else "0",
+        shutter_time(kept["sync_s"]) if kept.get("sync_s") else "1/200",
+        kept.get("droop", False),
+        kept["taken_with"],
     )
 
 

@@ -92,7 +92,7 @@ def move_to_best(
         slot = _slot(day, index)
         span = day.best(slot, method, least)
         if span is None:
-            raise Refused("start", "there is no time on this day at which it works")
+            raise Refused("start", "it works at no time on this day")
         last = max(span.start, later(span.end, -slot.minutes * MINUTE))
         wanted = min(max(slot.start, span.start), last)
         step = timedelta(minutes=STEP_MIN)

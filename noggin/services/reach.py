@@ -121,11 +121,11 @@ def _rows(document: Document, along: Choices, light: str) -> tuple[ReachRow, ...
             key,
             along.modifiers[key].label,
             *(
-                _far(float(grid[0, at, mode, 0]), _uncertainty(part, through, hss=mode == 1))
+                _far(float(grid[0, column, mode, 0]), _uncertainty(part, through, hss=mode == 1))
                 for mode in (0, 1)
             ),
         )
-        for at, (key, through) in enumerate(made.items())
+        for column, (key, through) in enumerate(made.items())
     )
 
 

@@ -58,22 +58,22 @@ def read_readings_csv(store: Store, text: str) -> int:
     gear = {item.name: item for item in all_gear(store)}
     gathered: dict[tuple[str, ...], _Rows] = {}
     faults = []
-    for at, row in enumerate(rows, start=2):
+    for number, row in enumerate(rows, start=2):
         try:
             given = _given(row)
             item = gear[row["gear"]]
             key = tuple(str(row.get(name) or "") for name in COLUMNS[:-1])
             gathered.setdefault(key, _Rows(item, given)).lines.append((row["reading"] or "").strip())
         except KeyError:
-            faults.append(Fault(f"row {at}", f"no gear in the kit is called ‘{row['gear']}’"))
+            faults.append(Fault(f"row {number}", f"no gear in the kit is called ‘{row['gear']}’"))
         except ValueError:
-            faults.append(Fault(f"row {at}", "across_m and sync_s are numbers"))
+            faults.append(Fault(f"row {number}", "across_m and sync_s must be numbers"))
     ready = []
-    for rows_of_one in gathered.values():
+    for rows_together in gathered.values():
         try:
-            ready.append(_ready(rows_of_one))
+            ready.append(_ready(rows_together))
         except BadDocument as bad:
-            faults += [Fault(rows_of_one.item.name, str(fault)) for fault in bad.faults]
+            faults += [Fault(rows_together.item.name, str(fault)) for fault in bad.faults]
     if faults:
         raise BadDocument(faults)
     new = 0
@@ -103,7 +103,7 @@ def _ready(rows: _Rows) -> tuple[KeptItem, dict[str, Any]]:
     found = normal_measurement({**rows.given, "readings": "\n".join(rows.lines)})
     sheet = SHEETS[found["sheet"]]
     if sheet.kind != kind_of(rows.item):
-        raise BadDocument([Fault("sheet", f"{sheet.title} is not for this gear")])
+        raise BadDocument([Fault("sheet", f"{sheet.title} does not apply to this gear")])
     if "across" not in sheet.asks:
         found.pop("across_m", None)
     problem = filled(rows.item, written_sheet(found)).problem

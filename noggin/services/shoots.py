@@ -351,7 +351,7 @@ def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str,
     ev, _ = read_zone(text)
     reading = {"time": read_clock(time), "zone": zone, "ev100": round(ev, 2)}
     if zone not in DAY_ZONES:
-        raise Refused("zone", "choose what was read")
+        raise Refused("zone", "choose what you read")
     limits.EV.check("ev100", ev)
 
     def change(document: dict[str, Any]) -> Document:

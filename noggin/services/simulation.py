@@ -25,9 +25,16 @@ def simulated(item: KeptItem, sheet: Filled, rng: Random) -> Filled:
 
 def _hidden(item: KeptItem, sheet: Filled, rng: Random) -> HiddenLight:
     document = item.document
-    at = next((at for at, one in enumerate(document["reflectors"]) if one["name"] == sheet.about), 0)
+    index = next(
+        (
+            index
+            for index, reflector in enumerate(document["reflectors"])
+            if reflector["name"] == sheet.about
+        ),
+        0,
+    )
     toll = document["hss_toll"]["value"] if document["hss_toll"] else 1.5
-    gn = document["reflectors"][at]["gn_m"]["value"] * 2 ** (rng.gauss(-0.3, 0.4) / 2)
+    gn = document["reflectors"][index]["gn_m"]["value"] * 2 ** (rng.gauss(-0.3, 0.4) / 2)
     return HiddenLight(gn, 0.0, toll + rng.gauss(0, 0.2), 0.0, read_shutter(sheet.sync))
 
 
@@ -84,8 +91,8 @@ def _sim_filter(item: KeptItem, _: Filled, rng: Random) -> str:
 def _sim_sync(item: KeptItem, _: Filled, rng: Random) -> str:
     sync = number_of(item.document["sync_s"]["value"])
     camera = SimulatedCamera(HiddenBody(sync * rng.uniform(0.8, 0.95)), 0.1, rng)
-    times = [sync * 2 ** (-at / 3) for at in range(-2, 6)]
-    return "\n".join(f"1/{round(1 / time)}: {camera.lit(time):.0f} %" for time in times)
+    times = [sync * 2 ** (-thirds / 3) for thirds in range(-2, 6)]
+    return "\n".join(f"1/{round(1 / time)}: {camera.lit(time):.0f}%" for time in times)
 
 
 _SIMULATED = {

@@ -143,7 +143,7 @@ class Sheets(KitCase):
     def test_readings_that_cannot_be_read_are_kept_on_the_page_and_nowhere_else(self) -> None:
         number = self.add()
         url = f"/kit/{number}/measure/toll"
-        for readings, said in (("soon", "line 1: ‘soon’"), ("2 m, 1/1, f/8", "readings: some are needed")):
+        for readings, said in (("soon", "line 1: ‘soon’"), ("2 m, 1/1, f/8", "readings: write readings")):
             page = self.post(url, 422, readings=readings)
             self.assertIn(said, page)
             self.assertIn(readings, page)
@@ -252,11 +252,11 @@ class Documents(KitCase):
         head = "gear,sheet,taken,reading\n"
         for rows, said in (
             ("Nobody,toll,2027-05-10,x", "row 2: no gear in the kit is called ‘Nobody’"),
-            ("Speedlight,toll,2027-05-10,x", "Speedlight: reading: line 1: ‘x’ is not like"),
+            ("Speedlight,toll,2027-05-10,x", "Speedlight: reading: line 1: ‘x’ is not a reading"),
             ("Speedlight,guess,2027-05-10,x", "Speedlight: sheet:"),
             (
                 "Speedlight,filter,2027-05-10,without: EV 3",
-                "Speedlight: sheet: Filter is not for this gear",
+                "Speedlight: sheet: Filter does not apply to this gear",
             ),
             ("Speedlight,toll,lately,x", "Speedlight: taken:"),
         ):

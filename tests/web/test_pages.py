@@ -173,11 +173,11 @@ class Bench(AppCase):
     def test_an_entry_that_cannot_be_read_stays_with_its_reason_beside_it(self) -> None:
         before = self.plan()
         answer = self.enter("ev_background", "bright")
-        self.assertIn("‘bright’ is not an EV like 14.6", answer)
+        self.assertIn("‘bright’ is not an EV. Try 14.6", answer)
         self.assertEqual(self.plan(), before)
         page = self.client.get(self.url).text
         self.assertIn('value="bright"', page)
-        self.assertRegex(words(page), "‘bright’ is not an EV like 14.6")
+        self.assertRegex(words(page), "‘bright’ is not an EV. Try 14.6")
         self.enter("ev_background", "14")
         self.assertEqual(self.shown("ev_background"), "14.0")
         self.assertNotIn('class="problem"', self.page())

@@ -77,7 +77,7 @@ class Making(ShootCase):
         page = unescape(answer.text)
         for typed in ("19 June", "up there", "Spain"):
             self.assertIn(f'value="{typed}"', page)
-        for said in ("is empty", "is not a date", "is not a place like", "is not a time zone"):
+        for said in ("is empty", "is not a date", "is not a place. Try", "is not a time zone"):
             self.assertIn(said, page)
         beyond = self.client.post("/shoots", data={**NEW, "place": "95, 0"})
         self.assertEqual(beyond.status_code, 422)
@@ -234,7 +234,7 @@ class Readings(ShootCase):
         for typed, said in (
             ({"time": "late", "zone": "sky", "reading": "12"}, "is not a time of day"),
             ({"time": "12:00", "zone": "sky", "reading": "bright"}, "‘bright’"),
-            ({"time": "12:00", "zone": "moon", "reading": "12"}, "choose what was read"),
+            ({"time": "12:00", "zone": "moon", "reading": "12"}, "choose what you read"),
             ({"time": "12:00", "zone": "sky", "reading": "40"}, "40 is outside"),
         ):
             page = self.post("/readings", **typed)

@@ -49,12 +49,12 @@ def advice(plan: Plan) -> str:
 
 def _margin(way: Way, setup: SetUp) -> str:
     wanted, aperture = setup.wanted_aperture, way.settings.aperture
-    at = f"at your f/{wanted.label}"
+    where = f"at your f/{wanted.label}"
     if aperture != wanted:
-        at = f"at f/{aperture.label} instead of your f/{wanted.label}"
+        where = f"at f/{aperture.label} instead of your f/{wanted.label}"
     if way.reserve is None:
-        return f"No flash is needed, {at}."
-    return f"{stops(way.reserve)} of flash to spare {at}."
+        return f"No flash is needed, {where}."
+    return f"{stops(way.reserve)} of flash to spare {where}."
 
 
 def _price(way: Way) -> str:

@@ -116,10 +116,10 @@ def stretches(
 ) -> tuple[Stretch, ...]:
     """The parts of a day between two instants of it, in order."""
     bounds = sorted(
-        one.time
+        crossing.time
         for part in PARTS[1:]
-        for one in crossings(lat, lon, day, zone, part.least)
-        if first < one.time < last
+        for crossing in crossings(lat, lon, day, zone, part.least)
+        if first < crossing.time < last
     )
     ends = [first, *bounds, last]
     return tuple(
@@ -141,8 +141,8 @@ def light_span(lat: float, lon: float, day: date, zone: tzinfo) -> tuple[datetim
     track = heights(lat, lon, day, zone)
     begin, end = track[0][0], track[-1][0]
     found = crossings(lat, lon, day, zone, LIGHT_DEG)
-    up = [one.time for one in found if one.rising]
-    down = [one.time for one in found if not one.rising]
+    up = [crossing.time for crossing in found if crossing.rising]
+    down = [crossing.time for crossing in found if not crossing.rising]
     if up and down and up[0] < down[-1]:
         past = timedelta(minutes=up[0].minute % 30, seconds=up[0].second)
         short = timedelta(minutes=down[-1].minute % 30, seconds=down[-1].second)
@@ -180,10 +180,10 @@ def sun_day(lat: float, lon: float, day: date, zone: tzinfo, elevation_m: Metres
     """A day's sun seen from so many metres over the horizon around."""
     horizon = HORIZON_DEG - DIP_DEG * sqrt(max(elevation_m, 0.0))
     found = crossings(lat, lon, day, zone, horizon)
-    rise = next((one.time for one in found if one.rising), None)
-    down = next((one.time for one in reversed(found) if not one.rising), None)
+    rise = next((crossing.time for crossing in found if crossing.rising), None)
+    down = next((crossing.time for crossing in reversed(found) if not crossing.rising), None)
     track = heights(lat, lon, day, zone)
-    about = max(track, key=lambda one: one[1])[0]
+    about = max(track, key=lambda crossing: crossing[1])[0]
     near = (later(about, timedelta(seconds=20 * step)) for step in range(-30, 31))
     highest = max(near, key=lambda time: sun_at(lat, lon, time).height_deg)
     top = sun_at(lat, lon, highest).height_deg
@@ -227,7 +227,7 @@ def sun_side(sun: Sun, facing_deg: float) -> str:
     if sun.height_deg < HORIZON_DEG:
         return "under the horizon"
     off = off_axis(sun, facing_deg)
-    side = next(one for one in SUN_SIDES if abs(off) <= one.most)
+    side = next(row for row in SUN_SIDES if abs(off) <= row.most)
     return side.words.format(side="right" if off > 0 else "left")
 
 

@@ -95,7 +95,7 @@ def anchor_at(place: Place, readings: Sequence[TimedReading], time: datetime) ->
     before = [reading for reading in readings if reading.time <= time]
     if not before:
         return None
-    last = max(before, key=lambda one: one.time)
+    last = max(before, key=lambda known: known.time)
     return Anchor(last.ev - getattr(_light(_unfaced(place), last.time), last.zone), last.time)
 
 

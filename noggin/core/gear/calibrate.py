@@ -96,17 +96,17 @@ def calibrate(
     """
     asked = 1 + _has_hss(readings) + with_droop + (radius_m is None)
     if len(readings) <= asked:
-        raise Refused("readings", f"{asked + 1} are needed for this, not {len(readings)}")
-    if with_droop and len({one.shutter_s for one in readings} - {None}) < 2:
-        raise Refused("readings", "a droop shows only between several times past sync")
-    if radius_m is None and len({one.distance_m for one in readings}) < 3:
-        raise Refused("readings", "a radius shows only between three distances or more")
+        raise Refused("readings", f"this takes {asked + 1} readings or more, not {len(readings)}")
+    if with_droop and len({reading.shutter_s for reading in readings} - {None}) < 2:
+        raise Refused("readings", "finding the droop takes several times past sync")
+    if radius_m is None and len({reading.distance_m for reading in readings}) < 3:
+        raise Refused("readings", "finding the radius takes readings at three distances or more")
     radius = _best_radius(readings, sync_s, with_droop) if radius_m is None else radius_m
     matrix, target = _system(readings, sync_s, radius, with_droop)
     solution = _solved(matrix, target)
     residuals = target - matrix @ solution
     if radius_m is None:
-        slope = [-1 / (one.distance_m**2 + radius**2) / np.log(2) for one in readings]
+        slope = [-1 / (reading.distance_m**2 + radius**2) / np.log(2) for reading in readings]
         matrix = np.column_stack([matrix, slope])
     free = len(readings) - matrix.shape[1]
     scatter = float(sqrt(residuals @ residuals / free))
@@ -132,7 +132,7 @@ def _solved(matrix: Matrix, target: Matrix) -> Matrix:
 
 
 def _has_hss(readings: Sequence[Reading]) -> bool:
-    return any(one.shutter_s is not None for one in readings)
+    return any(reading.shutter_s is not None for reading in readings)
 
 
 def _system(
@@ -140,16 +140,18 @@ def _system(
 ) -> tuple[Matrix, Matrix]:
     """Rows and targets of the linear part, for a given radius: guide number, toll, droop."""
     rows, targets = [], []
-    for one in readings:
-        past = 0.0 if one.shutter_s is None else log2(sync_s / one.shutter_s)
-        hss = one.shutter_s is not None
+    for reading in readings:
+        past = 0.0 if reading.shutter_s is None else log2(sync_s / reading.shutter_s)
+        hss = reading.shutter_s is not None
         row = [1.0]
         if _has_hss(readings):
             row.append(-1.0 if hss else 0.0)
         if with_droop:
             row.append(-past)
         rows.append(row)
-        targets.append(one.level + log2(one.distance_m**2 + radius_m**2) - log2(one.power) + past)
+        targets.append(
+            reading.level + log2(reading.distance_m**2 + radius_m**2) - log2(reading.power) + past
+        )
     return np.array(rows), np.array(targets)
 
 
@@ -192,7 +194,7 @@ def _told(
         toll,
         Measured(radius_m, off),
         droop,
-        tuple(float(one) for one in residuals),
+        tuple(float(residual) for residual in residuals),
         scatter,
         tuple(_questions(readings, residuals, toll)),
     )
@@ -201,11 +203,13 @@ def _told(
 def _questions(readings: Sequence[Reading], residuals: Matrix, toll: Measured | None) -> list[str]:
     """Doubts about readings that are possible but hardly true."""
     found = []
-    for at, off in enumerate(residuals, start=1):
+    for number, off in enumerate(residuals, start=1):
         if abs(off) > ODD:
             side = "brighter" if off > 0 else "darker"
-            found.append(f"Reading {at} is {abs(off):.1f} stops {side} than the others say: take it again.")
-    plain = [one for one in readings if one.shutter_s is None]
+            found.append(
+                f"Reading {number} is {abs(off):.1f} stops {side} than the others say: take it again."
+            )
+    plain = [reading for reading in readings if reading.shutter_s is None]
     for near in plain:
         for far in plain:
             farther = far.distance_m > near.distance_m

@@ -96,12 +96,12 @@ def fires(body: Body, trigger: Trigger, head: Head, receivers: Sequence[Receiver
     names = (body.name, trigger.name, head.name)
     receiver: Receiver | None = None
     if head.system != trigger.system or not head.system:
-        fitting = [one for one in receivers if one.system == trigger.system]
-        if not fitting:
+        matching = [found for found in receivers if found.system == trigger.system]
+        if not matching:
             speaks = f"listens to {head.system}" if head.system else "has no receiver built in"
             reason = f"{head.name} {speaks} and no receiver for {trigger.system} goes along"
             return Compatibility(names, "not", "will not fire", (reason,))
-        receiver = max(fitting, key=lambda one: one.hss)
+        receiver = max(matching, key=lambda found: found.hss)
     through = f", through {receiver.name}" if receiver else ""
     broken = tuple(_broken(body, trigger, head, receiver))
     if broken:

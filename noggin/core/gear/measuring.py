@@ -51,7 +51,7 @@ def difference(more: Sequence[float], less: Sequence[float]) -> Measured:
     Measured(value=1.5, uncertainty=0.05)
     """
     if not more or not less:
-        raise Refused("readings", "some are needed on both sides")
+        raise Refused("readings", "write readings both with and without it")
     value = float(np.mean(more) - np.mean(less))
     free = len(more) + len(less) - 2
     if free == 0:
@@ -68,8 +68,8 @@ def modifier_loss(bare: Sequence[Reading], through: Sequence[Reading], radius_m:
     law. Raises Refused where one side is missing.
     """
 
-    def at_infinity(one: Reading, radius: Metres) -> Stops:
-        return one.level + log2(one.distance_m**2 + radius**2) - log2(one.power)
+    def at_infinity(reading: Reading, radius: Metres) -> Stops:
+        return reading.level + log2(reading.distance_m**2 + radius**2) - log2(reading.power)
 
     loss = difference(
         [at_infinity(one, 0.0) for one in bare], [at_infinity(one, radius_m) for one in through]
@@ -78,7 +78,7 @@ def modifier_loss(bare: Sequence[Reading], through: Sequence[Reading], radius_m:
     if loss.value + loss.uncertainty < 0:
         questions.append(
             f"It is {stops(-loss.value)} brighter with the modifier on: a deep mirrored one can gain,"
-            " others hardly. Were the two mixed up?"
+            " most cannot. Were the two mixed up?"
         )
     return Said(loss, questions=tuple(questions))
 
@@ -90,21 +90,23 @@ def toll(readings: Sequence[Reading], sync_s: Seconds, radius_m: Metres = 0.0) -
 
     Source: definition of the toll; F_hss(t) = F_full - toll - log2(t_sync/t).
     """
-    plain_pops = [_near(one, radius_m) for one in readings if one.shutter_s is None]
+    plain_pops = [_near(reading, radius_m) for reading in readings if reading.shutter_s is None]
     past = sorted(
-        (_past(one, sync_s), _near(one, radius_m)) for one in readings if one.shutter_s is not None
+        (_past(reading, sync_s), _near(reading, radius_m))
+        for reading in readings
+        if reading.shutter_s is not None
     )
     found = difference(plain_pops, [level + stops_past for stops_past, level in past])
     words, questions = [], []
     if len({stops_past for stops_past, _ in past}) >= 3:
-        slope, middle = np.polyfit([at for at, _ in past], [level for _, level in past], 1)
+        slope, middle = np.polyfit([past_sync for past_sync, _ in past], [level for _, level in past], 1)
         droop = -slope - 1
         fall = f"The level falls by {plain(-slope, 2)} stops for a stop of time"
         words.append(f"{fall}: {'a droop' if droop > 0.05 else 'as it should'}.")
-        off = [(level - (slope * at + middle), at) for at, level in past]
-        worst, at = max(off, key=lambda one: abs(one[0]))
+        off = [(level - (slope * past_sync + middle), past_sync) for past_sync, level in past]
+        worst, past_sync = max(off, key=lambda reading: abs(reading[0]))
         if abs(worst) > ODD / 2:
-            time = shutter_time(sync_s / 2**at)
+            time = shutter_time(sync_s / 2**past_sync)
             questions.append(f"At {time} it breaks from the line by {plain(worst)} stops: take it again.")
     if found.value + found.uncertainty < 0:
         questions.append(
@@ -113,13 +115,13 @@ def toll(readings: Sequence[Reading], sync_s: Seconds, radius_m: Metres = 0.0) -
     return Said(found, tuple(words), tuple(questions))
 
 
-def _near(one: Reading, radius_m: Metres) -> Stops:
+def _near(reading: Reading, radius_m: Metres) -> Stops:
     """A reading brought to full power and to 1 m from a point."""
-    return one.level + log2(one.distance_m**2 + radius_m**2) - log2(one.power)
+    return reading.level + log2(reading.distance_m**2 + radius_m**2) - log2(reading.power)
 
 
-def _past(one: Reading, sync_s: Seconds) -> Stops:
-    return log2(sync_s / one.shutter_s) if one.shutter_s else 0.0
+def _past(reading: Reading, sync_s: Seconds) -> Stops:
+    return log2(sync_s / reading.shutter_s) if reading.shutter_s else 0.0
 
 
 def filter_strength(without: Sequence[float], through: Sequence[float], marked: Stops) -> Said:
@@ -218,7 +220,7 @@ def power_scale(readings: Mapping[float, Sequence[Stops]]) -> PowerScale:
     """
     powers = sorted(readings, reverse=True)
     if len(powers) < 2:
-        raise Refused("readings", "two powers at least are needed")
+        raise Refused("readings", "write at least two powers")
     levels = [float(np.mean(readings[power])) for power in powers]
     off = [level - levels[0] - log2(power / powers[0]) for power, level in zip(powers, levels, strict=True)]
     steps: list[Stops | None] = [None]
@@ -227,8 +229,8 @@ def power_scale(readings: Mapping[float, Sequence[Stops]]) -> PowerScale:
         step, meant = levels[before] - levels[after], log2(powers[before] / powers[after])
         steps.append(step)
         if abs(step - meant) > FIRM:
-            one, other = (f"1/{number(1 / powers[at], 1)}" for at in (before, after))
-            questions.append(f"From {one} to {other} it is {stops(step)}, not {stops(meant)}.")
+            first, second = (f"1/{number(1 / powers[index], 1)}" for index in (before, after))
+            questions.append(f"From {first} to {second} it is {stops(step)}, not {stops(meant)}.")
     worst = max(off, key=abs)
     return PowerScale(
         tuple(powers), tuple(off), tuple(steps), Measured(abs(worst), hypot(LONE, LONE)), tuple(questions)

@@ -1,7 +1,7 @@
 """Readings as a person writes them down: one pop a line, such as `2 m, 1/1, f/28` or
 `2 m, 1/1, 1/1000, f/11, ISO 200`, with the time only where it was fired in high-speed sync.
 
-Without a flash meter a frame of an 18 % card does: its settings and where the card came out,
+Without a flash meter a frame of an 18% card does: its settings and where the card came out,
 `2 m, 1/1, f/8, card +0.3`. Sheets that compare have a word before each line: `with: 2 m, 1/1, f/9.5`.
 """
 
@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
-from noggin.core.errors import Refused, Unreadable
+from noggin.core.errors import Refused, Unreadable, unlike
 from noggin.core.gear.calibrate import Reading
 from noggin.core.physics.metering import off_card
 from noggin.core.typed.parse_quantities import (
@@ -50,7 +50,7 @@ def lines_of(text: str, read: Callable[[str], Read], labels: Sequence[str] = ())
     [('without', 3.0), ('with', 2.0)]
     """
     found = []
-    for at, line in enumerate(text.splitlines(), start=1):
+    for row, line in enumerate(text.splitlines(), start=1):
         label, rest = "", line.strip()
         if not rest:
             continue
@@ -58,14 +58,14 @@ def lines_of(text: str, read: Callable[[str], Read], labels: Sequence[str] = ())
             label, _, rest = rest.partition(":")
             label, rest = label.strip().lower(), rest.strip()
             if label not in labels or not rest:
-                known = listed([f"‘{one}:’" for one in labels], "or")
-                raise Unreadable(f"line {at}: ‘{line.strip()}’ does not begin with {known}")
+                starts = listed([f"‘{known}:’" for known in labels], "or")
+                raise Unreadable(f"line {row}: ‘{line.strip()}’ does not begin with {starts}")
         try:
             found.append((label, read(rest)))
         except Unreadable as error:
-            raise Unreadable(f"line {at}: {error}") from None
+            raise Unreadable(f"line {row}: {error}") from None
         except Refused as error:
-            raise Unreadable(f"line {at}: {error.problem}") from None
+            raise Unreadable(f"line {row}: {error.problem}") from None
     return found
 
 
@@ -77,7 +77,7 @@ def reading_of(line: str) -> Reading:
     """
     found = _LINE.fullmatch(line)
     if not found:
-        raise Unreadable(f"‘{line}’ is not like 2 m, 1/1, f/28")
+        raise unlike(line, ("a reading", "2 m, 1/1, f/28"))
     off = off_card(read_amount(found["card"])) if found["card"] else 0.0
     return Reading(
         read_distance(found["distance"]),
@@ -95,9 +95,11 @@ def show_readings(readings: Sequence[Reading]) -> str:
     '2 m, 1/1, f/28\\n2 m, 1/2, 1/1000, f/11.3'
     """
     lines = []
-    for one in readings:
-        time = "" if one.shutter_s is None else f", 1/{round(1 / one.shutter_s)}"
-        iso = "" if one.iso == 100 else f", ISO {number(one.iso)}"
-        power = f"1/{number(1 / one.power, 2)}"
-        lines.append(f"{number(one.distance_m, 2)} m, {power}{time}, f/{number(one.f_number, 1)}{iso}")
+    for reading in readings:
+        time = "" if reading.shutter_s is None else f", 1/{round(1 / reading.shutter_s)}"
+        iso = "" if reading.iso == 100 else f", ISO {number(reading.iso)}"
+        power = f"1/{number(1 / reading.power, 2)}"
+        lines.append(
+            f"{number(reading.distance_m, 2)} m, {power}{time}, f/{number(reading.f_number, 1)}{iso}"
+        )
     return "\n".join(lines)

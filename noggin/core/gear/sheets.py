@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from math import log2
 
 from noggin.core import limits
-from noggin.core.errors import Refused, Unreadable
+from noggin.core.errors import Refused, unlike
 from noggin.core.gear import measuring
 from noggin.core.gear.calibrate import Calibration, Measured, Reading, calibrate
 from noggin.core.gear.parse_readings import lines_of, read_readings, reading_of
@@ -122,14 +122,18 @@ def _modifier(text: str, terms: Terms) -> Outcome:
 def _toll(text: str, terms: Terms) -> Outcome:
     readings = read_readings(text)
     said = measuring.toll(readings, terms.sync_s, (terms.across_m or 0.0) / 2)
-    rows = tuple(zip(_written(text), (_against(one, readings[0], terms) for one in readings), strict=True))
+    rows = tuple(
+        zip(_written(text), (_against(reading, readings[0], terms) for reading in readings), strict=True)
+    )
     found = Found("hss_toll", "high-speed toll", said.figure, "stops", "stops")
     return Outcome((found,), rows, said.words, said.questions)
 
 
-def _against(one: Reading, first: Reading, terms: Terms) -> str:
-    past = f", {stops(log2(terms.sync_s / one.shutter_s))} past sync" if one.shutter_s else ", at sync"
-    return f"{signed(one.level - first.level)} stops from the first{past}"
+def _against(reading: Reading, first: Reading, terms: Terms) -> str:
+    past = (
+        f", {stops(log2(terms.sync_s / reading.shutter_s))} past sync" if reading.shutter_s else ", at sync"
+    )
+    return f"{signed(reading.level - first.level)} stops from the first{past}"
 
 
 _KELVIN = re.compile(r"(.+?)[,;]?\s+(\d{4,5})\s*K", re.IGNORECASE)
@@ -172,7 +176,7 @@ def _filter(text: str, terms: Terms) -> Outcome:
         words += said.words
         questions += said.questions
     if not found:
-        raise Refused("readings", "some are needed through the filter: with, or least and most")
+        raise Refused("readings", "write readings through the filter: with:, or least: and most:")
     balances = [[lit.kelvin for lit in heaps[label] if lit.kelvin] for label in ("without", "with")]
     if all(balances):
         colour = measuring.colour_shift(*balances)
@@ -185,7 +189,7 @@ def _filter(text: str, terms: Terms) -> Outcome:
 def _frame(line: str) -> tuple[Seconds, float]:
     time, colon, lit = line.partition(":")
     if not colon:
-        raise Unreadable(f"‘{line}’ is not like 1/250: 80 %")
+        raise unlike(line, ("a time and a brightness", "1/250: 80%"))
     share = read_percent_figure(lit)
     limits.LIT.check("lit", share)
     return read_shutter(time.strip()), share
@@ -194,7 +198,7 @@ def _frame(line: str) -> tuple[Seconds, float]:
 def _sync(text: str, _: Terms) -> Outcome:
     frames = dict(frame for _, frame in lines_of(text, _frame))
     if not frames:
-        raise Refused("readings", "a frame or two are needed")
+        raise Refused("readings", "write at least one frame")
     said = measuring.sync_of_frames(frames)
     found = []
     if said.sync_s:
@@ -202,7 +206,7 @@ def _sync(text: str, _: Terms) -> Outcome:
     if said.travel_s:
         found.append(Found("curtain_s", "curtains' travel", said.travel_s, "ms", "ms", _as_ms, _as_ms))
     rows = tuple(
-        (shutter_time(time), f"{number(lit, 0)} % lit") for time, lit in sorted(frames.items())[::-1]
+        (shutter_time(time), f"{number(lit, 0)}% lit") for time, lit in sorted(frames.items())[::-1]
     )
     return Outcome(tuple(found), rows, (), said.questions)
 
@@ -219,7 +223,7 @@ _POP = re.compile(
 def _pop(line: str) -> tuple[float, Stops]:
     found = _POP.fullmatch(line)
     if not found:
-        raise Unreadable(f"‘{line}’ is not like 1/4, f/14")
+        raise unlike(line, ("a power and an aperture", "1/4, f/14"))
     power, aperture = read_power(found[1]), read_aperture(found[2])
     limits.LEAST_POWER.check("power", power)
     limits.METERED.check("f_number", aperture)
@@ -255,14 +259,14 @@ SHEETS: Mapping[str, Sheet] = {
     "guide_number": Sheet(
         "Guide number",
         "light",
-        "the light without its modifier, its reflector or zoom as chosen below, and nothing else lit",
+        "the light without its modifier, its reflector or zoom as chosen below, and no other light",
         (
-            "Meter dome toward the light; the shutter at sync speed or slower.",
-            "Pop it at full power from three distances or more, 1.5 to 5 m, and write each aperture down.",
-            "Add two times past sync at one distance, and the high-speed toll comes with it.",
+            "Point the meter's dome at the light. Keep the shutter at sync speed or slower.",
+            "Fire it at full power from three or more distances, 1.5 to 5 m, and note each aperture.",
+            "Add two times past sync at one distance to find the high-speed toll as well.",
         ),
-        "Photograph an 18 % card square to the light, filling the frame's middle, and write down the"
-        " frame's settings and where the card came out in stops from mid-tone.",
+        "Photograph an 18% card square to the light, filling the middle of the frame. Note the settings"
+        " and where the card lands, in stops from mid-tone.",
         "distance, power, time if past sync, aperture",
         "1.5 m, 1/1, f/40\n2.5 m, 1/1, f/24\n4 m, 1/1, f/15",
         ("about", "across", "sync", "droop"),
@@ -271,15 +275,16 @@ SHEETS: Mapping[str, Sheet] = {
     "toll": Sheet(
         "High-speed toll",
         "light",
-        "the light at one power and one place, nothing else lit",
+        "the light at one power and in one place, with no other light",
         (
-            "One pop at sync speed.",
-            "The same with high-speed sync a third of a stop faster, ISO a third higher: the two should"
-            " match but for the toll.",
-            "Better still: two or three more at faster times. Each stop of time should cost one stop.",
+            "Fire once at sync speed.",
+            "Fire again in high-speed sync, the time a third of a stop shorter and ISO a third higher: the"
+            " two differ by the toll alone.",
+            "Better still, add two or three shorter times. Each stop of time should cost one stop of"
+            " flash.",
         ),
-        "A flash meter misreads high-speed sync: here the camera and an 18 % card are the better meter."
-        " Write the settings and where the card came out.",
+        "A flash meter misreads high-speed sync, so use the camera and an 18% card."
+        " Note the settings and where the card lands.",
         "distance, power, time if past sync, aperture, ISO if not 100, card",
         "2 m, 1/1, f/11, card 0.0\n2 m, 1/1, 1/250, f/11, ISO 125, card -1.2",
         ("across", "sync"),
@@ -288,9 +293,9 @@ SHEETS: Mapping[str, Sheet] = {
     "power_scale": Sheet(
         "Power scale",
         "light",
-        "the light at one place, nothing else lit",
-        ("Pop it at full power, then a stop less each time down to the least; write each aperture down.",),
-        "With a card: keep the aperture, and write down where the card came out at each power.",
+        "the light in one place, with no other light",
+        ("Fire it at full power, then a stop lower each time down to its least, and note each aperture.",),
+        "With a card: keep the aperture and note where the card lands at each power.",
         "power, aperture",
         "1/1, f/22\n1/2, f/16\n1/4, f/11",
         (),
@@ -299,12 +304,12 @@ SHEETS: Mapping[str, Sheet] = {
     "modifier_loss": Sheet(
         "Modifier loss",
         "modifier",
-        "one light at one place, metered without and with the modifier",
+        "one light in one place, metered without and with the modifier",
         (
-            "Without it: two or three pops, the reflector that the loss shall count from on the light.",
-            "With it: two or three pops. The distance is to its face now.",
+            "Without it: two or three pops with the reflector you compare against.",
+            "With it: two or three pops. Measure the distance from its front face.",
         ),
-        "With a card: the same, with the frame's settings and where the card came out.",
+        "With a card: the same, noting the settings and where the card lands.",
         "without: or with:, then distance, power, aperture",
         "without: 2 m, 1/1, f/16\nwith: 2 m, 1/1, f/9.5",
         ("about", "across"),
@@ -313,13 +318,14 @@ SHEETS: Mapping[str, Sheet] = {
     "filter": Sheet(
         "Filter",
         "filter",
-        "light that does not change: a lit wall indoors, an even sky for a minute",
+        "steady light: a lit wall indoors, or an even sky for a minute",
         (
-            "Without it, two or three times: settings at which a card looks right, or an EV off the meter.",
-            "With it: the same. A variable filter at its least and at its most.",
-            "For its colour, add the white balance at which the card is neutral: 5500 K.",
+            "Without it, two or three times: the settings at which a card looks right, or an EV from"
+            " a meter.",
+            "With it: the same. Read a variable filter at its weakest and at its strongest.",
+            "To find its colour, add the white balance at which the card is neutral, such as 5500 K.",
         ),
-        "This one needs no meter: camera and card are all.",
+        "No meter needed: camera and card are enough.",
         "without:, with:, least: or most:, then settings, white balance",
         "without: 1/125 f/8, 5500 K\nwith: 0.5 s f/8, 5350 K",
         (),
@@ -330,12 +336,12 @@ SHEETS: Mapping[str, Sheet] = {
         "body",
         "one light set to a plain pop, not to high-speed sync, on a white wall in the dark",
         (
-            "A frame at each time from a stop slower than the sync speed to two stops faster.",
-            "Write down how much of the frame's height is lit: 100 % until a dark band begins.",
+            "Take a frame at each time from a stop slower than sync speed to two stops faster.",
+            "Note how much of the frame's height is lit: 100% until a dark band appears.",
         ),
-        "This one needs no meter: look where the band begins on the camera's screen, enlarged.",
-        "time: per cent of the height that is lit",
-        "1/160: 100 %\n1/200: 100 %\n1/250: 94 %\n1/320: 74 %",
+        "No meter needed: magnify the camera's screen and see where the band begins.",
+        "time: percentage of the height that is lit",
+        "1/160: 100%\n1/200: 100%\n1/250: 94%\n1/320: 74%",
         (),
         _sync,
     ),

@@ -72,8 +72,8 @@ class Dial:
 
     def beside(self, stops: Stops, by: int) -> DialStep:
         """The step `by` positions from the nearest one, held at the ends of the dial."""
-        at = self.steps.index(self.nearest(stops)) + by
-        return self.steps[max(0, min(at, len(self.steps) - 1))]
+        index = self.steps.index(self.nearest(stops)) + by
+        return self.steps[max(0, min(index, len(self.steps) - 1))]
 
 
 def shutter_stops(time_s: Seconds) -> Stops:

@@ -35,10 +35,10 @@ class Pulse:
     def __post_init__(self) -> None:
         limits.check_choice("head", self.head, HEADS)
         limits.PULSE.check("t05_s", self.t05_s)
-        for at, (power, time_s) in enumerate(self.table):
-            limits.LEAST_POWER.check(f"table[{at}][0]", power)
-            limits.PULSE.check(f"table[{at}][1]", time_s)
-        if any(one[0] <= other[0] for one, other in pairwise(self.table)):
+        for index, (power, time_s) in enumerate(self.table):
+            limits.LEAST_POWER.check(f"table[{index}][0]", power)
+            limits.PULSE.check(f"table[{index}][1]", time_s)
+        if any(earlier[0] <= later[0] for earlier, later in pairwise(self.table)):
             raise Refused("table", "must run from full power down, each power once")
 
     def t01_s(self, power: float) -> Seconds:

@@ -29,9 +29,9 @@ def clipping_level(iso: Stops, base: Stops) -> Stops:
     return CLIP + min(0.0, iso - base)
 
 
-def clips(level: Stops, at: Stops = CLIP) -> bool:
+def clips(level: Stops, full: Stops = CLIP) -> bool:
     """Whether a zone at this level has lost its detail to white, with the sensor full at `at`."""
-    return level >= at
+    return level >= full
 
 
 MID_GREY = 0.18

@@ -157,10 +157,10 @@ def _through(lights: tuple[Light, ...], camera: Camera, times: tuple[DialStep, .
     past = np.array([time.stops for time in times]) - camera.sync.stops
     through = np.where(past > TOLERANCE, -figures.toll - past, 0.0)
     spares = np.zeros_like(through)
-    for at, light in enumerate(lights):
+    for index, light in enumerate(lights):
         if light.pulse:
-            through[at] = [opening(camera, light, time) for time in times]
-            spares[at] = [spare(camera, light, time) for time in times]
+            through[index] = [opening(camera, light, time) for time in times]
+            spares[index] = [spare(camera, light, time) for time in times]
     return through, spares
 
 

@@ -59,9 +59,9 @@ class Camera:
                 problem = f"{shutter_time(self.curtain_s)} is longer than the sync time, {self.sync.label}"
                 raise Refused("curtain_s", problem)
 
-    def _check_order(self, name: str, at: DialStep, than: str, limit_name: str, limit: DialStep) -> None:
-        if at.stops > limit.stops:
-            raise Refused(name, f"{at.label} is {than} than {limit_name}, {limit.label}")
+    def _check_order(self, name: str, step: DialStep, than: str, limit_name: str, limit: DialStep) -> None:
+        if step.stops > limit.stops:
+            raise Refused(name, f"{step.label} is {than} than {limit_name}, {limit.label}")
 
     @property
     def shutters(self) -> Dial:

@@ -97,14 +97,17 @@ class Light:
             limits.check_choice("gel", self.gel, GELS)
         if self.channel is not None:
             limits.CHANNEL.check("channel", self.channel)
-        for at, distance in enumerate(self.faces_m):
-            limits.LIGHT_DISTANCE.check(f"face_distances_m[{at}]", distance)
+        for index, distance in enumerate(self.faces_m):
+            limits.LIGHT_DISTANCE.check(f"face_distances_m[{index}]", distance)
         if self.hss_toll is not None:
             limits.TOLL.check("hss_toll", self.hss_toll)
         if self.relative_level is not None:
             limits.LEVEL.check("relative_level", self.relative_level)
             if self.role == "key" and self.relative_level != 0:
-                raise Refused("relative_level", "the key is what the other lights are relative to")
+                raise Refused(
+                    "relative_level",
+                    "the key has no relative level: the other lights are set relative to it",
+                )
 
     @cached_property
     def reach(self) -> Stops:

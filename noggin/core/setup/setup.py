@@ -50,9 +50,9 @@ class SetUp:
 
     def _check_filter_names(self) -> None:
         names = sorted(item.name for item in self.filters)
-        for one, other in pairwise(names):
-            if one == other:
-                raise Refused("filters", f"two filters are named '{one}'")
+        for before, after in pairwise(names):
+            if before == after:
+                raise Refused("filters", f"two filters are named '{before}'")
 
     def _check_lens(self) -> None:
         lens, aperture = self.lens, self.intent.aperture

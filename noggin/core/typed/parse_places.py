@@ -6,7 +6,7 @@ Readers raise Unreadable with what would have been understood; limits are checke
 import re
 from collections.abc import Sequence
 
-from noggin.core.errors import Unreadable
+from noggin.core.errors import unlike
 from noggin.core.wording import number
 
 _NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
@@ -28,7 +28,7 @@ def read_where(text: str) -> tuple[float, float, str, str]:
         r"(.+?)[ ,;]+(\d{4}-\d{2}-\d{2})[ ,T]+(\d{1,2}):(\d{2})[ ,]+(\S+)", " ".join(text.split())
     )
     if not found:
-        raise Unreadable(f"‘{text.strip()}’ is not like 42.46, 0.71 2027-06-19 13:10 Europe/Madrid")
+        raise unlike(text, ("a place with a time", "42.46, 0.71 2027-06-19 13:10 Europe/Madrid"))
     return *read_coordinates(found[1]), f"{found[2]}T{int(found[3]):02}:{found[4]}", found[5]
 
 
@@ -53,17 +53,16 @@ def read_coordinates(text: str) -> tuple[float, float]:
     lettered = re.fullmatch(rf"([NSEW]) ?{size}{between}([NSEW]) ?{size}", tidy)
     if plainly:
         letters = plainly[4], plainly[8]
-        one, other = _angle(letters[0], plainly.groups()[:3]), _angle(letters[1], plainly.groups()[4:7])
+        first, other = _angle(letters[0], plainly.groups()[:3]), _angle(letters[1], plainly.groups()[4:7])
     elif lettered:
         letters = lettered[1], lettered[5]
-        one, other = _angle(letters[0], lettered.groups()[1:4]), _angle(letters[1], lettered.groups()[5:])
+        first, other = _angle(letters[0], lettered.groups()[1:4]), _angle(letters[1], lettered.groups()[5:])
     else:
         letters = "", ""
-        one = other = None
-    if one is None or other is None or "".join(letters) in _TWICE:
-        typed = f"‘{text.strip()}’ is not" if tidy else "is empty; type"
-        raise Unreadable(f"{typed} a place like 42.46, 0.71 or 42°27′36″ N 0°42′36″ E")
-    return (other, one) if letters[0] in ("E", "W") or letters[1] in ("N", "S") else (one, other)
+        first = other = None
+    if first is None or other is None or "".join(letters) in _TWICE:
+        raise unlike(text, ("a place", "42.46, 0.71 or 42°27′36″ N 0°42′36″ E"))
+    return (other, first) if letters[0] in ("E", "W") or letters[1] in ("N", "S") else (first, other)
 
 
 def _angle(letter: str, parts: Sequence[str | None]) -> float | None:
@@ -97,7 +96,7 @@ def read_clock(text: str) -> str:
     found = re.fullmatch(r"(\d{1,2})(?:[:.h] ?(\d{2})?|(\d{2}))? ?(?:h)?", " ".join(text.lower().split()))
     hour, minute = (int(found[1]), int(found[2] or found[3] or 0)) if found else (24, 0)
     if hour > 23 or minute > 59:
-        raise Unreadable(f"‘{text.strip()}’ is not a time of day like 9:40")
+        raise unlike(text, ("a time of day", "9:40"))
     return f"{hour:02}:{minute:02}"
 
 
@@ -111,5 +110,5 @@ def read_minutes(text: str) -> int:
         r"(?:(\d{1,2}) ?(?:h|:) ?)?(\d{1,4})? ?(?:m|min|minutes)?", " ".join(text.lower().split())
     )
     if not found or not (found[1] or found[2]):
-        raise Unreadable(f"‘{text.strip()}’ is not a number of minutes like 25")
+        raise unlike(text, ("a number of minutes", "25"))
     return 60 * int(found[1] or 0) + int(found[2] or 0)

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import floor
 
-from noggin.core.errors import Unreadable
+from noggin.core.errors import Wanted, unlike
 from noggin.core.physics.dials import aperture_dial, aperture_stops, iso_stops, shutter_dial, shutter_stops
 from noggin.core.physics.exposure import settings_ev
 from noggin.core.physics.filters import Filter, stops_of_density, stops_of_factor
@@ -29,11 +29,10 @@ def _tidy(text: str) -> str:
     return " ".join(text.translate(_SIGNS).lower().split())
 
 
-def _match(pattern: str, text: str, wanted: str) -> re.Match[str]:
+def _match(pattern: str, text: str, wanted: Wanted) -> re.Match[str]:
     found = re.fullmatch(pattern.replace("NUM", f"(?:{_NUMBER})"), _tidy(text))
     if not found:
-        typed = text.strip()
-        raise Unreadable(f"‘{typed}’ is not {wanted}" if typed else f"is empty; type {wanted}")
+        raise unlike(text, wanted)
     return found
 
 
@@ -43,11 +42,11 @@ def read_fraction(text: str) -> float:
     >>> read_fraction("1/128"), read_fraction("0.5")
     (0.0078125, 0.5)
     """
-    wanted = "a fraction like 1/128 or a number"
+    wanted = ("a number", "1/128 or 0.5")
     found = _match(r"(NUM)(?: ?/ ?(NUM))?", text, wanted)
     below = Fraction(found[2] or "1")
     if below == 0:
-        raise Unreadable(f"‘{text.strip()}’ divides by zero")
+        raise unlike(text, wanted)
     return float(Fraction(found[1]) / below)
 
 
@@ -61,7 +60,7 @@ def read_power(text: str, full_mark: float | None = None) -> float:
     tidy = _tidy(text)
     if full_mark is not None and re.fullmatch(_NUMBER, tidy):
         return float(2.0 ** (float(tidy) - full_mark))
-    wanted = "a power like 1/128 or 1/4 −0.3"
+    wanted = ("a power", "1/128 or 1/4 −0.3")
     found = _match(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
     between = read_stops(found[2]) if found[2] else 0.0
     return float(read_fraction(found[1]) * 2.0**between)
@@ -87,13 +86,13 @@ def read_shutter(text: str) -> Seconds:
     >>> read_shutter('2"'), read_shutter("0.5"), read_shutter("1")
     (2.0, 0.5, 1.0)
     """
-    wanted = "a shutter time like 1/250 or 250"
+    wanted = ("a time", "1/500")
     found = _match(r'(NUM)(?: ?/ ?(NUM))? ?(s|sec|")?', text, wanted)
     if not found[2] and not found[3] and found[1].isdigit() and int(found[1]) > 1:
         return 1 / int(found[1])
     time_s = read_fraction(found[1] if not found[2] else f"{found[1]}/{found[2]}")
     if time_s == 0:
-        raise Unreadable(f"‘{text.strip()}’ is not {wanted}")
+        raise unlike(text, wanted)
     return time_s
 
 
@@ -103,7 +102,7 @@ def read_aperture(text: str) -> FNumber:
     >>> read_aperture("f/2.8"), read_aperture("F2,8"), read_aperture("16")
     (2.8, 2.8, 16.0)
     """
-    return float(_match(r"(?:f ?/? ?)?(NUM)", text, "an aperture like f/2.8")[1])
+    return float(_match(r"(?:f ?/? ?)?(NUM)", text, ("an aperture", "f/2.8"))[1])
 
 
 def read_distance(text: str) -> Metres:
@@ -112,7 +111,7 @@ def read_distance(text: str) -> Metres:
     >>> read_distance("2.4 m"), read_distance("240cm"), round(read_distance("9'6\\""), 4)
     (2.4, 2.4, 2.8956)
     """
-    wanted = "a distance like 2.4 m or 8 ft"
+    wanted = ("a distance", "2.4 m or 8 ft")
     feet = r"(NUM) ?(?:ft|feet|foot|') ?(?:(NUM) ?(?:in|\")?)?"
     found = _match(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
     if found[1] and not found[2] and distance_unit() == "ft":
@@ -128,7 +127,7 @@ def read_stops(text: str) -> Stops:
     >>> read_stops("−1"), read_stops("+2 stops"), read_stops("-1 1/3") == read_stops("-1.3")
     (-1.0, 2.0, True)
     """
-    wanted = "a number of stops like −1 or +0.3"
+    wanted = ("a number of stops", "−1 or +0.3")
     found = _match(r"([+-]?) ?(?:(NUM)|(?:(\d+) )?(\d)/(\d)) ?(?:stops?|ev)?", text, wanted)
     if found[2]:
         size = _thirds_as_engraved(float(found[2]))
@@ -149,7 +148,7 @@ def read_amount(text: str) -> Stops:
     >>> read_amount("1.3"), read_amount("-0,5 stops")
     (1.3, -0.5)
     """
-    return float(_match(r"([+-]?(?:NUM)) ?(?:stops?)?", text, "a number of stops like 1.3")[1])
+    return float(_match(r"([+-]?(?:NUM)) ?(?:stops?)?", text, ("a number of stops", "1.3"))[1])
 
 
 def read_ev(text: str) -> EV100:
@@ -158,13 +157,13 @@ def read_ev(text: str) -> EV100:
     >>> read_ev("EV 14.6"), read_ev("-2")
     (14.6, -2.0)
     """
-    return float(_match(r"(?:ev ?)?([+-]?(?:NUM))", text, "an EV like 14.6")[1])
+    return float(_match(r"(?:ev ?)?([+-]?(?:NUM))", text, ("an EV", "14.6"))[1])
 
 
 def read_zone(text: str) -> tuple[EV100, Stops]:
     """How bright a zone is, in any way it can be known, as EV100 and its ± in stops.
 
-    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18 % card (`card 15.2`),
+    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18% card (`card 15.2`),
     settings that looked right (`1/200 f/8 ISO 400`), or a word of the full-sun scale (`hazy sun`).
 
     >>> read_zone("14.6"), read_zone("hazy sun")
@@ -191,10 +190,7 @@ def read_zone(text: str) -> tuple[EV100, Stops]:
         return settings_ev(time.stops, stop.stops, iso), measured
     bare = re.fullmatch(rf"(?:incident )?(?:ev ?)?[+-]?(?:{_NUMBER})", tidy)
     if not bare:
-        if not tidy:
-            raise Unreadable("is empty; type an EV like 14.6")
-        known = f"1/200 f/8, card 15.2, or {', '.join(SUN_SCALE)}"
-        raise Unreadable(f"‘{text.strip()}’ is not an EV like 14.6, nor {known}")
+        raise unlike(text, ("an EV", f"14.6, 1/200 f/8, card 15.2, {', '.join(SUN_SCALE)}"))
     return read_ev(tidy.removeprefix("incident ")), measured
 
 
@@ -204,7 +200,7 @@ def read_degrees(text: str) -> float:
     >>> read_degrees("200°")
     200.0
     """
-    return float(_match(r"(NUM) ?(?:°|deg)?", text, "degrees from north like 200")[1])
+    return float(_match(r"(NUM) ?(?:°|deg)?", text, ("degrees from north", "200"))[1])
 
 
 def read_percent(text: str) -> float:
@@ -222,7 +218,7 @@ def read_percent_figure(text: str) -> float:
     >>> read_percent_figure("2.5")
     2.5
     """
-    return float(_match(r"(NUM) ?%?", text, "per cent like 20")[1])
+    return float(_match(r"(NUM) ?%?", text, ("a percentage", "20"))[1])
 
 
 def read_count(text: str) -> int:
@@ -231,7 +227,7 @@ def read_count(text: str) -> int:
     >>> read_count("3")
     3
     """
-    return int(_match(r"(\d{1,6})", text, "a whole number like 3")[1])
+    return int(_match(r"(\d{1,6})", text, ("a whole number", "3"))[1])
 
 
 def read_iso(text: str) -> float:
@@ -240,7 +236,7 @@ def read_iso(text: str) -> float:
     >>> read_iso("iso 64")
     64.0
     """
-    return float(_match(r"(?:iso ?)?(NUM)", text, "an ISO like 100")[1])
+    return float(_match(r"(?:iso ?)?(NUM)", text, ("an ISO", "100"))[1])
 
 
 def read_focal(text: str) -> float:
@@ -249,7 +245,7 @@ def read_focal(text: str) -> float:
     >>> read_focal("85mm")
     85.0
     """
-    return float(_match(r"(NUM) ?(?:mm)?", text, "a focal length like 85 mm")[1])
+    return float(_match(r"(NUM) ?(?:mm)?", text, ("a focal length", "85 mm"))[1])
 
 
 def read_guide_number(text: str) -> Metres:
@@ -258,7 +254,7 @@ def read_guide_number(text: str) -> Metres:
     >>> read_guide_number("GN 60"), round(read_guide_number("197 ft"))
     (60.0, 60)
     """
-    wanted = "a guide number like 60 or 197 ft"
+    wanted = ("a guide number", "60 or 197 ft")
     found = _match(r"(?:gn ?)?(NUM) ?(m|ft|feet)?", text, wanted)
     return float(found[1]) / (GUIDE_FEET_PER_METRE if found[2] in ("ft", "feet") else 1)
 
@@ -281,21 +277,21 @@ def read_filter(text: str) -> tuple[Stops, Stops]:
     >>> round(read_filter("0.9")[0], 2)
     2.99
     """
-    wanted = "a filter like 6 stops, ND64, 1.8 or 2–5"
+    wanted = ("a filter", "6 stops, ND64, 1.8 or 2–5")
     found = _match(r"(nd ?)?(NUM)(?: ?(?:-|to) ?(NUM))? ?(stops?)?", text, wanted)
     marked, figure = found[1], float(found[2])
     if found[3]:
         return figure, float(found[3])
     density = "." in found[2] and not found[4] and any(abs(figure - d) < 1e-9 for d in DENSITIES)
     if density:
-        one = stops_of_density(figure)
+        stops = stops_of_density(figure)
     elif not found[4] and (marked or figure > _STOPS_MOST_BARE):
         if figure <= 1:
-            raise Unreadable(f"‘{text.strip()}’ is not {wanted}")
-        one = stops_of_factor(figure)
+            raise unlike(text, wanted)
+        stops = stops_of_factor(figure)
     else:
-        one = figure
-    return one, one
+        stops = figure
+    return stops, stops
 
 
 def read_filters(text: str) -> tuple[Filter, ...]:

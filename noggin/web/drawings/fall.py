@@ -41,7 +41,7 @@ def fall(setup: SetUp, way: Way) -> Fall | None:
     if key.full is None:
         return None
     terms = flash_terms(setup, key.light, way.settings)
-    sums = [sum(term.stops for term in terms[: at + 1]) for at in range(len(terms))]
+    sums = [sum(term.stops for term in terms[: index + 1]) for index in range(len(terms))]
     marks = [*sums, key.needed if key.needed is not None else key.full]
     lowest, highest = min(0.0, *marks) - 0.5, max(marks)
 

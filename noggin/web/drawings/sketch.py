@@ -116,8 +116,8 @@ def _droop(way: Way) -> float:
     return 1 - tone(level - droop) / tone(level) if droop else 0.0
 
 
-def _between(one: Tint, other: Tint, share: float) -> Tint:
-    red, green, blue = (a + (b - a) * share for a, b in zip(one, other, strict=True))
+def _between(first: Tint, other: Tint, share: float) -> Tint:
+    red, green, blue = (a + (b - a) * share for a, b in zip(first, other, strict=True))
     return red, green, blue
 
 

@@ -47,9 +47,9 @@ class DayAxis:
     last: datetime
     width: float
 
-    def x(self, at: datetime) -> float:
+    def x(self, time: datetime) -> float:
         """Where an instant lies."""
-        return self.width * (apart(self.first, at) / apart(self.first, self.last))
+        return self.width * (apart(self.first, time) / apart(self.first, self.last))
 
     @property
     def minutes(self) -> int:
@@ -139,10 +139,10 @@ def strip(
         axis,
         tuple(_hours(axis, every=1 if wide else 3)),
         tuple(_bands(axis, parts)),
-        _path([(axis.x(one.time), _sun_y(one.sun.height_deg)) for one in light]),
+        _path([(axis.x(reading.time), _sun_y(reading.sun.height_deg)) for reading in light]),
         (axis.x(sun.highest), _sun_y(sun.highest_deg)),
         tuple(_curves(axis, light)),
-        tuple((axis.x(one.time), _ev_y(one.ev), one.zone) for one in taken),
+        tuple((axis.x(reading.time), _ev_y(reading.ev), reading.zone) for reading in taken),
         tuple((_ev_y(ev), ev) for ev in EV_TICKS),
         f"sun {plain(sun.highest_deg, 0)}° high at {sun.highest:%H:%M}",
         sun.words,
@@ -150,20 +150,20 @@ def strip(
 
 
 def _hours(axis: DayAxis, every: int) -> Iterator[Hour]:
-    at = axis.first.replace(minute=0, second=0, microsecond=0)
-    while at < axis.last:
-        if at >= axis.first:
-            x = axis.x(at)
-            roomy = at.hour % every == 0 and 12 < x < axis.width - 12
-            yield Hour(x, f"{at.hour}" if roomy else "")
-        at = later(at, 60 * MINUTE)
+    hour = axis.first.replace(minute=0, second=0, microsecond=0)
+    while hour < axis.last:
+        if hour >= axis.first:
+            x = axis.x(hour)
+            roomy = hour.hour % every == 0 and 12 < x < axis.width - 12
+            yield Hour(x, f"{hour.hour}" if roomy else "")
+        hour = later(hour, 60 * MINUTE)
 
 
 def _bands(axis: DayAxis, parts: Sequence[Stretch]) -> Iterator[Band]:
-    for one in parts:
-        x, end = axis.x(one.start), axis.x(one.end)
-        roomy = end - x > 7 * len(one.part.label) + 8
-        yield Band(x, end - x, DARKNESS[one.part.label], one.part.label if roomy else "")
+    for part in parts:
+        x, end = axis.x(part.start), axis.x(part.end)
+        roomy = end - x > 7 * len(part.part.label) + 8
+        yield Band(x, end - x, DARKNESS[part.part.label], part.part.label if roomy else "")
 
 
 def _sun_y(height_deg: float) -> float:
@@ -178,7 +178,9 @@ def _ev_y(ev: EV100) -> float:
 def _curves(axis: DayAxis, light: Sequence[Daylight]) -> Iterator[Curve]:
     for name in SKY_SIDES:
         points = [
-            (axis.x(one.time), _ev_y(getattr(one, name))) for one in light if getattr(one, name) >= EV_LEAST
+            (axis.x(sample.time), _ev_y(getattr(sample, name)))
+            for sample in light
+            if getattr(sample, name) >= EV_LEAST
         ]
         top = min((y for _, y in points), default=EV_FOOT)
         yield Curve(name, _path(points), top)

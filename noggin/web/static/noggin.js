@@ -159,7 +159,7 @@
     console.warn(event.detail.error);
     const words = document.createElement("p");
     words.className = "trouble";
-    words.textContent = "Noggin does not answer. What you typed stays here: start it again, then press Enter in the field.";
+    words.textContent = "Noggin is not answering. What you typed stays here. Start Noggin again, then press Enter in the field.";
     trouble().replaceChildren(words);
   });
   markFields();

@@ -139,4 +139,4 @@ class Typed(unittest.TestCase):
             for text in texts:
                 with self.subTest(read=read.__name__, text=text), self.assertRaises(Unreadable) as caught:
                     read(text)
-                self.assertRegex(str(caught.exception), "like|divides by zero|type")
+                self.assertRegex(str(caught.exception), "Try ")

@@ -114,7 +114,7 @@ class ByHand(unittest.TestCase):
         self.assertTrue(any("cannot give more" in one for one in said.questions))
 
     def test_too_few_readings_and_impossible_ones_are_refused(self) -> None:
-        with self.assertRaisesRegex(Refused, "2 are needed"):
+        with self.assertRaisesRegex(Refused, "this takes 2 readings"):
             calibrate([Reading(2, 1, 28)], SYNC)
         with self.assertRaisesRegex(Refused, "several times"):
             calibrate([Reading(2, 1, 28, shutter_s=1 / 500)] * 6, SYNC, with_droop=True)

@@ -140,7 +140,7 @@ class Sheets(unittest.TestCase):
         self.assertIn("From 1/2 to 1/4 it is 1.4 stops, not 1 stop.", said.questions)
 
     def test_without_a_meter_a_card_does(self) -> None:
-        # ISO 2720: an 18 % card reads 0.6 stop high; a card at +0.6 in a frame at f/8 is a meter's f/8.
+        # ISO 2720: an 18% card reads 0.6 stop high; a card at +0.6 in a frame at f/8 is a meter's f/8.
         self.assertAlmostEqual(reading_of("2 m, 1/1, f/8, card +0.6").f_number, 8, delta=0.02)
         self.assertAlmostEqual(reading_of("2 m, 1/1, f/8, card -1.4").f_number, 4, delta=0.01)
 
@@ -167,9 +167,13 @@ class Sheets(unittest.TestCase):
                 "2 m, 1/1, f/8",
                 "line 1: ‘2 m, 1/1, f/8’ does not begin with ‘without:’ or ‘with:’",
             ),
-            ("sync_speed", "1/200: 100\nsoon", "line 2: ‘soon’ is not like 1/250: 80 %"),
-            ("sync_speed", "1/200: 140", "line 1: 140 is outside 0 … 100 %"),
-            ("power_scale", "1/1 f/8", "line 1: ‘1/1 f/8’ is not like 1/4, f/14"),
+            (
+                "sync_speed",
+                "1/200: 100\nsoon",
+                "line 2: ‘soon’ is not a time and a brightness. Try 1/250: 80%",
+            ),
+            ("sync_speed", "1/200: 140", "line 1: 140 is outside 0 … 100%"),
+            ("power_scale", "1/1 f/8", "line 1: ‘1/1 f/8’ is not a power and an aperture. Try 1/4, f/14"),
             ("filter", "without: EV 8, 90000 K", "line 1: 90000 is outside"),
             ("toll", "2 m, 1/1, f/8\n-1 m, 1/1, f/8", "line 2:"),
         ):
