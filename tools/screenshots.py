@@ -27,8 +27,11 @@ def keys(page: Page) -> None:
 def remedy_tried(page: Page) -> None:
     """A version pinned, and a remedy tried after it."""
     page.get_by_role("button", name="Pin to compare").click()
+    page.get_by_role("button", name="Unpin").wait_for()
     page.get_by_role("button", name="Try it: closer").click()
     page.get_by_role("button", name="Undo: tried").wait_for()
+    page.get_by_role("heading", name="Compared with the pinned version").scroll_into_view_if_needed()
+    page.locator(".compare").evaluate("part => part.scrollIntoView({behavior: 'instant', block: 'center'})")
 
 
 def simulated(page: Page) -> None:

@@ -64,8 +64,8 @@ def picture_choices(offered: Choices) -> Iterator[Entry]:
 
 
 FILTERS_FROM = {
-    "kit": "the bag: every ND that fits",
-    "polariser": "the bag: every ND and the polariser",
+    "kit": "the bag: ND",
+    "polariser": "the bag: ND, polariser",
     "": "typed below",
 }
 """Where the filters of a set-up come from."""

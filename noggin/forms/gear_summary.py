@@ -85,7 +85,7 @@ def _light(item: Document) -> Iterator[Shown]:
     yield _figure(toll, f"toll {stops(toll['value'], 2)}") if toll else Shown("no high-speed sync")
     yield Shown(f"down to {show_power(item['power_min'])}")
     if item["system"]:
-        yield Shown(f"radio {item['system']}")
+        yield Shown(f"listens to {item['system']}")
 
 
 def _modifier(item: Document) -> Iterator[Shown]:

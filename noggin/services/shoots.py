@@ -178,7 +178,7 @@ class ShootDay:
             return ""
         after = {HOLDS: "it works", NOT_NEEDED: "not needed here"}.get(then.verdict)
         lack = None if after else lack_at(slot.placement, method, then.time)
-        return f"until {then.time:%H:%M}, then {after or (lack_brief(lack) if lack else '')}"
+        return f"until {then.time:%H:%M}: {after or (lack_brief(lack) if lack else '')}"
 
     def best(self, slot: Slot, method: Method, least: Stops) -> Span | None:
         """When a method holds with so much in reserve."""

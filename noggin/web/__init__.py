@@ -7,7 +7,7 @@ from typing import Any
 from flask import Flask
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
-from jinja2 import FileSystemBytecodeCache
+from jinja2 import FileSystemBytecodeCache, StrictUndefined
 
 from noggin.services import words
 from noggin.services.clock import system_clock
@@ -66,6 +66,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
 
 
 def _prepare_templates(app: Flask) -> None:
+    app.jinja_env.undefined = StrictUndefined  # a name that is not there is a fault, not an empty place
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     if app.config.get("TEMPLATE_CACHE"):
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(app.config["TEMPLATE_CACHE"]))

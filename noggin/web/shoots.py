@@ -82,6 +82,7 @@ def _page(template: str, day: ShootDay, **more: object) -> str:
         request.values.get("rungs", ""),
     )
     there = {placed.index for placed in day.placed if placed.slot}
+    shown = {"typed": None, "problem": "", "place_problem": ""} | more
     return render_template(
         template,
         day=day,
@@ -94,7 +95,7 @@ def _page(template: str, day: ShootDay, **more: object) -> str:
         bag_names=[bag.name for bag in bags.all_bags(store)],
         zones=zones() if template == "shoots/shoot.html" else (),
         gone=[placed for placed in day.placed if placed.index not in there],
-        **more,
+        **shown,
     )
 
 

@@ -39,11 +39,11 @@ def advice(plan: Plan) -> str:
     else:
         lower = [way for way in others if len(way.drawbacks) > len(chosen.drawbacks)]
         equal = [way for way in others if way not in lower]
-        parts = [_margin(chosen, plan.setup), *_COMPARED[plan.setup.intent.prefer](chosen, equal)]
+        compared = _COMPARED[plan.setup.intent.prefer](chosen, equal)
+        parts = [_margin(chosen, plan.setup), _price(chosen), *compared]
         if lower:
             why = drawback_words(lower[0].drawbacks[0])
             parts.append(f"Ranked lower: {named(lower)}, because {why}.")
-        parts.append(_price(chosen))
     return " ".join([f"Recommended: {chosen.label}.", *parts])
 
 

@@ -97,13 +97,13 @@ def reserve_or_lack(way: Way) -> str:
 
 
 DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {
-    "movement": lambda it: f"the subject smears over {plain(it.got[0])} times what still looks sharp",
+    "movement": lambda it: f"the subject smears over {plain(it.got[0])} times the sharp limit",
     "focus": lambda it: (
         f"not every face is in focus: {metres_span(*it.got)} is sharp, the faces are at"
         f" {metres_span(*it.wanted)}"
     ),
     "blur": lambda it: (
-        f"the background blurs by {plain(it.got[0])}% of the frame, and you want {plain(it.wanted[0])}%"
+        f"it blurs the background by {plain(it.got[0])}% of the frame; you want {plain(it.wanted[0])}%"
     ),
     "battery": lambda it: f"the battery of {it.light} gives {it.got[0]:.0f} of {it.wanted[0]:.0f} frames",
 }
@@ -114,7 +114,7 @@ def drawback_words(drawback: Drawback) -> str:
     """What ranks a way lower.
 
     >>> drawback_words(Drawback("blur", (1.2, None), (3.0, None)))
-    'the background blurs by 1.2% of the frame, and you want 3.0%'
+    'it blurs the background by 1.2% of the frame; you want 3.0%'
     """
     return DRAWBACK_WORDS[drawback.kind](drawback)
 
