@@ -14,7 +14,7 @@ CHOICE_LABELS = {
     "camera": "Camera",
     "trigger": "Trigger",
     "lens": "Lens",
-    "filters_from": "Filters from",
+    "filters_from": "Filters",
     "class": "Kind",
     "modifier": "Modifier",
 }

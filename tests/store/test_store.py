@@ -12,6 +12,10 @@ from typing import Any
 
 from sqlalchemy.exc import IntegrityError
 
+from noggin.core.planning.plan import plan
+from noggin.demo import demo_documents
+from noggin.documents.setup import setup_of
+from noggin.services import results, shoots
 from noggin.store.engine import StoreTooNew
 from noggin.store.repository import STEPS_KEPT, HistoryStep, KeptDocument, NoSuchStep, NotKept
 from noggin.store.store import Store
@@ -202,6 +206,24 @@ class File(StoreCase):
         back = store.setups.move(kept.id, -1, NOW)
         self.assertEqual(back.document["name"], "Kept by the second version")
         self.assertEqual(store.gear.all(), ())
+
+    def test_a_file_of_the_release_before_opens_with_everything_in_it(self) -> None:
+        shutil.copy(DATA / "store-0003.sqlite3", self.path)
+        store = self.open()
+        names = [document["name"] for document in demo_documents()]
+        self.assertEqual(store.setups.names(), set(names))
+        self.assertEqual([row.name for row in store.setups.page(50).rows], names)
+        self.assertEqual(
+            (len(store.gear.all()), len(store.bags.all()), len(store.shoots.all())), (26, 2, 1)
+        )
+        rows, more = results.listed(store)
+        self.assertEqual((len(rows), more), (8, None))
+        for row in rows:
+            with self.subTest(name=row.name):
+                worked_out = plan(setup_of(dict(store.setups.get(row.id).document)))
+                self.assertEqual(row.result, results.result_of(worked_out))
+        (kept,) = store.shoots.all()
+        self.assertEqual(len(shoots.open_shoot(store, lambda: NOW, kept.id).slots), 8)
 
     def test_a_file_from_a_newer_noggin_is_left_alone(self) -> None:
         self.open().setups.add(NOON, NOW)

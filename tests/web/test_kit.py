@@ -6,11 +6,12 @@ import json
 import re
 from html import unescape
 from random import Random
+from unittest.mock import patch
 
 from noggin.core.gear.sheets import SHEETS, sheets_for
 from noggin.demo import demo_kit
 from noggin.documents.kit import read_kit
-from noggin.services import bags, kept, kit, measuring, results, setups, simulation
+from noggin.services import bags, kept, kit, kit_document, measuring, results, setups, simulation
 from noggin.services.demo import load_demo_once
 from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled
@@ -263,6 +264,40 @@ class Documents(KitCase):
             with self.subTest(rows=rows):
                 self.assertIn(said, self.post("/kit/import", 422, document=head + rows))
         self.assertIn("names no column gear", self.post("/kit/import", 422, document="a,b\n1,2"))
+
+    def test_an_import_that_breaks_off_brings_nothing(self) -> None:
+        document = demo_kit()
+        for owned in document["gear"]:
+            owned["item"]["notes"] = "from the other computer"
+        before = self.get("/kit/kit.json")
+        with (
+            patch.object(self.store.measurements, "add", side_effect=OSError("the disk is full")),
+            self.assertRaises(OSError),
+        ):
+            # The last piece has a reading that is new: everything else was written by then.
+            body = document["gear"][0]
+            document["gear"].append({**body, "item": {**body["item"], "name": "Third body"}})
+            kit_document.import_kit(self.store, self.wiring.clock, document)
+        self.assertEqual(self.get("/kit/kit.json"), before)
+
+
+class FromTheBench(KitCase):
+    def test_a_light_typed_into_a_set_up_is_put_into_the_kit_and_measured_there(self) -> None:
+        light = {**NOON["lights"][0], "name": "Borrowed head", "gn_m": 50}
+        setup_id = setups.import_setup(self.store, self.wiring.clock, {**NOON, "lights": [light]})
+        self.assertIn("Put it in the kit to measure it", self.get(f"/setups/{setup_id}"))
+        page = self.post(f"/setups/{setup_id}/lights/0/kit")
+        self.assertIn("Light: Borrowed head", page)
+        (item,) = kit.all_gear(self.store)
+        self.assertEqual(item.document["reflectors"][0]["gn_m"]["value"], 50)
+        self.assertEqual(item.document["hss_toll"]["value"], 1.1)
+        bench = self.get(f"/setups/{setup_id}")
+        self.assertNotIn("Put it in the kit to measure it", bench)
+        self.assertIn("Its figures in the kit, and measuring it", bench)
+        # The second press finds it there.
+        self.post(f"/setups/{setup_id}/lights/0/kit")
+        self.assertEqual(len(kit.all_gear(self.store)), 1)
+        self.post(f"/setups/{setup_id}/lights/7/kit", 422)
 
 
 class Bags(KitCase):

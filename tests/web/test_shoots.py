@@ -7,6 +7,7 @@ import re
 from datetime import UTC, datetime, timedelta
 from html import unescape
 from typing import Any
+from unittest.mock import patch
 from zoneinfo import ZoneInfo
 
 import icalendar
@@ -17,7 +18,7 @@ from noggin.core.daylight.sun import sun_at
 from noggin.core.planning.methods import METHODS
 from noggin.core.shoot.timeline import HOLDS, planned, verdict_at
 from noggin.documents.shoot import read_shoot
-from noggin.services import kept, results, setups, shoots
+from noggin.services import kept, results, setups, shoot_document, shoots
 from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import slot_detail
 from tests.documents.test_shoot_document import GEOJSON
@@ -340,6 +341,20 @@ class Formats(ShootCase):
         self.assertEqual(bad.status_code, 422)
         self.assertIn("is not 'noggin-shoot'", unescape(bad.text))
         self.get("/shoots/import")
+
+    def test_an_import_says_what_came_and_what_stood_and_breaks_off_whole(self) -> None:
+        document = json.loads(self.client.get(f"/shoots/{self.number}/shoot.json").text)
+        document["slots"][0]["setup"]["name"] = "Another court"
+        before = self.rows("kept")
+        with (
+            patch.object(self.store.shoots, "add", side_effect=OSError("the disk is full")),
+            self.assertRaises(OSError),
+        ):
+            shoot_document.import_shoot(self.store, self.wiring.clock, document)
+        self.assertEqual(self.rows("kept"), before)
+        page = self.client.post("/shoots/import", data={"document": json.dumps(document)}).text
+        for said in ("1 was added", "Another court", "7 were there already", "Orchard wall, both of them"):
+            self.assertIn(said, words(page))
 
     def test_the_calendar_has_the_settings_and_the_same_instants(self) -> None:
         read = icalendar.Calendar.from_ical(self.client.get(f"/shoots/{self.number}/calendar.ics").data)

@@ -99,7 +99,7 @@ def fires(body: Body, trigger: Trigger, head: Head, receivers: Sequence[Receiver
         matching = [found for found in receivers if found.system == trigger.system]
         if not matching:
             speaks = f"listens to {head.system}" if head.system else "has no receiver built in"
-            reason = f"{head.name} {speaks} and no receiver for {trigger.system} goes along"
+            reason = f"{head.name} {speaks} and there is no receiver for {trigger.system}"
             return Compatibility(names, "not", "will not fire", (reason,))
         receiver = max(matching, key=lambda found: found.hss)
     through = f", through {receiver.name}" if receiver else ""
