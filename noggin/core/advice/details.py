@@ -84,7 +84,8 @@ def _movement(setup: SetUp, way: Way) -> str | None:
         if found.pulse_s is None:
             return "frozen by the flash (duration not given; typical for this kind)"
         return f"frozen by the flash (t0.1 {duration(found.pulse_s)})"
-    return f"smears over {plain(found.points)} times the sharp limit; sharp at {duration(longest)} or shorter"
+    sharp = f"sharp at {duration(longest)} or shorter"
+    return f"smears over {plain(found.points)} times the sharp limit; {sharp}"
 
 
 def _hand(setup: SetUp, way: Way) -> str:

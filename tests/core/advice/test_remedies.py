@@ -41,6 +41,34 @@ def tried(setup: SetUp, key: str, one: Remedy) -> Way:
     return after.way("within_sync") if way.not_needed else way
 
 
+class Proposed(unittest.TestCase):
+    def test_what_helps_by_less_than_a_twentieth_of_a_stop_is_not_proposed(self) -> None:
+        for loss, proposed in ((0.048, False), (0.052, True)):
+            short = noon(lights=(replace(WEAK, loss=loss),))
+            self.assertEqual("modifier" in of(short, "nd"), proposed)
+
+    def test_a_leaner_modifier_is_asked_for_to_the_tenth_that_is_just_enough(self) -> None:
+        seen = 0
+        for gn in range(36, 56):
+            setup = noon(lights=(replace(WEAK, gn_m=gn, loss=1.5),))
+            before = least_reserve(plan(setup).way("nd"))
+            found = of(setup, "nd").get("modifier")
+            if found is None or before is None or before >= 0 or 1.5 + before < 0.1:
+                continue
+            asked = found.change["lights[0].loss"]
+            self.assertAlmostEqual(asked * 10, round(asked * 10))
+            self.assertLessEqual(asked, 1.5 + before + 1e-9)
+            self.assertGreater(asked + 0.1, 1.5 + before)
+            seen += 1
+        self.assertGreater(seen, 5)
+
+    def test_nd_at_sync_is_no_remedy_for_a_way_at_sync_that_lands_where_it_should(self) -> None:
+        # Stop down is at sync and short of light: more filters take away more.
+        short = noon(lights=(replace(WEAK, gn_m=8),))
+        self.assertNotIn("nd_not_hss", of(short, "stop_down"))
+        self.assertIn("nd_not_hss", of(short, "hss"))
+
+
 class Promises(unittest.TestCase):
     @given(setups())
     @settings(max_examples=80)

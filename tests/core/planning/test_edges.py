@@ -50,6 +50,18 @@ class Verdicts(unittest.TestCase):
                 self.assertEqual(found, kinds, (miss, sign))
 
 
+class RimAlone(unittest.TestCase):
+    def test_where_the_faces_need_no_flash_a_rim_counts_from_the_level_that_is_meant(self) -> None:
+        # Daylight alone gives the faces −0.5, and they are meant there: nothing is left for the key.
+        rim = replace(LIGHT, role="rim", relative_level=1.0)
+        setup = noon(
+            background=6.0, subject=6.5, background_level=-1.0, subject_level=-0.5, lights=(LIGHT, rim)
+        )
+        lighting = plan(setup).way("within_sync").lighting
+        self.assertIsNone(lighting.needed_flash)
+        self.assertAlmostEqual(lighting.firings[1].needed or 0.0, -0.5 + 1.0)
+
+
 class Drawbacks(unittest.TestCase):
     def kinds(self, setup: SetUp, key: str = "nd", **focus: Any) -> list[str]:
         way = plan(setup).way(key)
