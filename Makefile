@@ -5,7 +5,7 @@ PORT ?= 8750
 DATABASE ?= var/noggin.sqlite3
 BIN := .venv/bin
 
-.PHONY: demo demo-reset setup setup-dev test check format schema screenshots benchmark pins clean
+.PHONY: demo demo-reset setup setup-dev test check format schema screenshots benchmark mutants pins clean
 
 demo: setup
 	$(BIN)/noggin demo --database $(DATABASE)
@@ -56,6 +56,9 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.pops
 	$(BIN)/python -m benchmarks.bench
 	$(BIN)/python -m benchmarks.lists
+
+mutants: setup-dev
+	$(BIN)/python -m tools.mutate
 
 pins: setup-dev
 	tools/pins.sh

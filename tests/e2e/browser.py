@@ -2,6 +2,7 @@
 
 import threading
 from collections.abc import Iterable
+from contextlib import closing
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -64,8 +65,28 @@ class Browser(AppCase):
     def setUp(self) -> None:
         super().setUp()
         self.app.config["WTF_CSRF_ENABLED"] = True
-        self.server.app = self.app
+        self.server.app = self.answering
+        self.at_work = threading.Condition()
+        self.answers = 0
+        self.addCleanup(self.all_answered)  # before the database goes, and after the pages
         self.home = f"http://127.0.0.1:{self.server.server_port}"
+
+    def answering(self, environ: Any, start_response: Any) -> Any:
+        """The application, and how many requests it is answering."""
+        with self.at_work:
+            self.answers += 1
+        try:
+            with closing(self.app(environ, start_response)) as answer:
+                return list(answer)
+        finally:
+            with self.at_work:
+                self.answers -= 1
+                self.at_work.notify_all()
+
+    def all_answered(self) -> None:
+        """Wait for what a page asked for before it was closed."""
+        with self.at_work:
+            self.at_work.wait_for(lambda: self.answers == 0, timeout=10)
 
     def open(self, path: str = "/", **context: Any) -> Page:
         page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})

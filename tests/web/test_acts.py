@@ -16,6 +16,7 @@ from noggin.demo import demo_documents
 from noggin.documents.setup import normal, setup_of
 from noggin.services import setups as services
 from noggin.services.setups import OpenSetUp
+from noggin.store.repository import KeptDocument
 from tests.support import NOON, NOW, AppCase, raw
 
 PART = {"HX-Request": "true"}
@@ -272,14 +273,26 @@ class AnyText(Acts):
 
     def test_every_figure_takes_or_refuses_whatever_is_typed(self) -> None:
         self.post("lights", role="rim", like=0)
-        for key in self.opened().entries:
-            for text in self.JUNK:
-                with self.subTest(key=key, text=text):
-                    waiting = self.enter(key, text).pending.get(key)
-                    self.assertTrue(waiting is None or waiting.problem)
-            self.client.post(f"{self.url}/figures/{key}", data={"by": "1"}, headers=PART)
-            # What waits is tried again with every entry: here each figure is tried alone.
-            self.store.setups.change(self.setup_id, lambda kept: (kept.document, {}), self.now)
+        before = self.opened().document
+        with self.store.reading():
+            form = services.SETUPS.form(self.store, self.setup_id)
+            for key in form.entries(before):
+                for text in self.JUNK:
+                    with self.subTest(key=key, text=text):
+                        document, waiting = form.taken(before, {key: text}, newest=key)
+                        kept = KeptDocument(self.setup_id, "", document, waiting, 1)
+                        self.assertTrue(all(found.problem for found in form.pending(kept).values()))
+                        self.assertTrue(document == before or not waiting)
+                        setup_of(dict(document))
+
+    def test_every_figure_is_kept_and_stepped_on_its_page_whatever_is_typed(self) -> None:
+        self.post("lights", role="rim", like=0)
+        for turn, key in enumerate(self.opened().entries):
+            text = self.JUNK[turn % len(self.JUNK)]
+            with self.subTest(key=key, text=text):
+                waiting = self.enter(key, text).pending.get(key)
+                self.assertTrue(waiting is None or waiting.problem)
+                self.client.post(f"{self.url}/figures/{key}", data={"by": "1"}, headers=PART)
         self.assertEqual(self.client.get(self.url).status_code, 200)
 
 
