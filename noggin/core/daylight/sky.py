@@ -146,17 +146,8 @@ class Anchor:
     shift: Stops
     taken: datetime
 
-    def applied(self, light: Daylight, zone: str) -> tuple[EV100, Stops]:
-        """A zone's EV100 ("sunlit", "shaded", "sky") at another time of the day, and its ±."""
-        return getattr(light, zone) + self.shift, self.uncertainty(light)
-
     def uncertainty(self, light: Daylight) -> Stops:
         """± of the shifted estimate: the reading's own when it was taken, growing in three hours to
         that of an estimate with a reading behind it. Common practice, no source."""
         age = abs(apart(self.taken, light.time)) / timedelta(hours=3)
         return hypot(SOURCES["measured"].uncertainty, light.uncertainty * min(1.0, age))
-
-
-def anchored(reading: EV100, estimate: EV100, taken: datetime) -> Anchor:
-    """The anchor that one reading gives."""
-    return Anchor(reading - estimate, taken)

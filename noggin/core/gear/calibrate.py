@@ -19,8 +19,6 @@ from numpy.typing import NDArray
 
 from noggin.core import limits
 from noggin.core.errors import Refused
-from noggin.core.physics import flash
-from noggin.core.setup.light import Light
 from noggin.core.tables import student_t
 from noggin.core.units import FNumber, Metres, Seconds, Stops
 
@@ -112,18 +110,6 @@ def calibrate(
     scatter = float(sqrt(residuals @ residuals / free))
     spread = np.sqrt(np.diag(np.linalg.pinv(matrix.T @ matrix))) * scatter * student_t(free)
     return _told(readings, solution, spread, residuals, scatter, radius, fitted=radius_m is None)
-
-
-def own_guide_number(said: Calibration, light: Light) -> Metres:
-    """The guide number of one head of a light without modifier and gel, by what was measured through
-    all of them: what they take, less what several heads give, put back.
-
-    >>> light = Light(60, 2, loss=2.0, count=4)
-    >>> said = calibrate([Reading(2, 1, 28), Reading(4, 1, 14)], 1 / 200)
-    >>> round(own_guide_number(said, light), 6)
-    56.0
-    """
-    return float(said.gn_m.value * 2 ** ((light.loss + light.gel_loss - flash.by_heads(light.count)) / 2))
 
 
 def _solved(matrix: Matrix, target: Matrix) -> Matrix:

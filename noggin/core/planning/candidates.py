@@ -76,12 +76,6 @@ class Candidates:
             self.stacks[self.stack_at[row]],
         )
 
-    def upto(self, row: int) -> "Candidates":
-        """Only the first ones, `row` of them."""
-        columns = (self.aperture_at, self.time_at, self.iso_at, self.stack_at)
-        cut = (column[:row] for column in columns)
-        return Candidates(self.apertures, self.times, self.isos, self.stacks, *cut)
-
 
 def background_error(setup: SetUp, settings: Settings) -> Stops:
     """Stops by which the background, in daylight alone, comes out brighter than meant."""

@@ -17,8 +17,9 @@ from hypothesis import strategies as st
 
 from noggin.core.clock import instants
 from noggin.core.daylight import sky
+from noggin.core.daylight.forecast import TimedReading, day_light
 from noggin.core.daylight.place import Place
-from noggin.core.daylight.sky import anchored, day_of_light, illuminance
+from noggin.core.daylight.sky import day_of_light, illuminance
 from noggin.core.daylight.sun import sun_at
 from noggin.core.errors import OutOfRange, Refused
 from noggin.core.physics.metering import CARD, incident_ev
@@ -175,14 +176,16 @@ class Anchors(unittest.TestCase):
     def test_one_reading_shifts_the_day_and_grows_old(self) -> None:
         place, taken = Place(42.46, 0.71), datetime(2027, 6, 19, 10, tzinfo=UTC)
         now = sky.daylight(place, taken)
-        anchor = anchored(now.sunlit - 0.8, now.sunlit, taken)
-        level, uncertainty = anchor.applied(now, "sunlit")
-        self.assertAlmostEqual(level, now.sunlit - 0.8)
-        self.assertAlmostEqual(uncertainty, 0.3)
-        later = sky.daylight(place, taken + timedelta(hours=4))
-        level, uncertainty = anchor.applied(later, "sky")
-        self.assertAlmostEqual(level, later.sky - 0.8)
-        self.assertAlmostEqual(uncertainty, hypot(0.3, 0.5))
+        reading = TimedReading(taken, "sunlit", now.sunlit - 0.8)
+        read = day_light(place, taken, (reading,))
+        self.assertAlmostEqual(read.sunlit, now.sunlit - 0.8)
+        self.assertAlmostEqual(read.uncertainty, 0.3)
+        for hours, share in ((1.5, 0.5), (3, 1), (4, 1)):
+            time = taken + timedelta(hours=hours)
+            shifted = day_light(place, time, (reading,))
+            self.assertAlmostEqual(shifted.sky, sky.daylight(place, time).sky - 0.8)
+            # ± 0.3 of a reading, and in three hours the whole ± 0.5 of a clear sky's estimate.
+            self.assertAlmostEqual(shifted.uncertainty, hypot(0.3, 0.5 * share))
 
     def test_the_suns_path_turns_by_fifteen_degrees_an_hour_at_the_pole(self) -> None:
         start = datetime(2027, 6, 21, tzinfo=UTC)
