@@ -85,7 +85,7 @@
       step.click();
     } else if (!typing(event.target) && byId("bench")) {
       if (event.key === "?") byId("shortcuts").showModal();
-      else if (/^[1-5]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
+      else if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
       else if (event.key in KEYS) {
         const to = KEYS[event.key]();
         if (to?.localName === "button") to.click();
