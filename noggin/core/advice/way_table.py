@@ -36,10 +36,11 @@ def power_text(way: Way) -> str:
 
 
 def reserve_text(way: Way) -> str:
-    """Reserve of the key, or why there is none to speak of."""
+    """Reserve of the key; where there is none, whether the picture needs no flash or cannot be made this
+    way."""
     if way.reserve is not None:
         return f"{signed(way.reserve)} ± {plain(way.uncertainty or 0.0)}"
-    return NONE if way.lighting.key.full is None else "not needed"
+    return "no flash needed" if way.feasible else NONE
 
 
 ROWS = (
