@@ -26,7 +26,7 @@ class Range:
         return self.least <= value <= self.most
 
     def problem(self, value: float) -> str | None:
-        """What is wrong with `value`, or None. NaN lies in no range."""
+        """What is wrong with `value`, or None. NaN is in no range."""
         if value in self:
             return None
         if isnan(value):

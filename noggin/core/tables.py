@@ -97,7 +97,7 @@ OPEN_SHADE: Stops = 2.75
 """Open shade under full sun, middle of 2.5 to 3 stops. Common practice, no source."""
 
 SUNLIT: EV100 = 13.6
-"""EV100 from which a surface stands in direct sun, hazy sun included (full sun is 14.6). Common
+"""EV100 from which a surface is in direct sun, hazy sun included (full sun is 14.6). Common
 practice, no source."""
 
 SCRIM: Stops = 1.5
@@ -113,7 +113,7 @@ class Sky:
     """One kind of sky: direct normal illuminance falls by exp(-extinction · air mass), None without
     direct sun; horizontal sky illuminance is a + b·sin^c(h), klx. `diffuse` is the share of it that a
     vertical surface sees, `horizon` the sky's luminance near the horizon over its mean. `dusk` are the
-    stops by which its twilight lies under the clear one; `uncertainty` is the estimate's own."""
+    stops by which its twilight is under the clear one; `uncertainty` is the estimate's own."""
 
     label: str
     extinction: float | None
@@ -150,7 +150,7 @@ of the Explanatory Supplement to the Astronomical Almanac (1992); from memory, a
 
 @dataclass(frozen=True)
 class Ground:
-    """What lies before the subject: the share of light it throws back."""
+    """What is in front of the subject: the share of light it throws back."""
 
     label: str
     reflectance: float

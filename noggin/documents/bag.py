@@ -11,7 +11,7 @@ from noggin.documents.gear import DateText, OwnName
 
 
 class KeptBag(Part):
-    """What goes along, by the number of each piece."""
+    """What is packed, by the number of each piece."""
 
     name: OwnName
     day: DateText | None = None

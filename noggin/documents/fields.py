@@ -40,7 +40,7 @@ def own_words(problem: str) -> PydanticCustomError:
 
 @dataclass(frozen=True)
 class Within:
-    """Marks a number that must lie in a range of the core; the schema says so too."""
+    """Marks a number that must be in a range of the core; the schema says so too."""
 
     limits: Range
 

@@ -288,7 +288,7 @@ Shape = Literal[
 
 class ModifierItem(Item):
     """A modifier: shape, size of its face, what it takes in general and from single lights, its sail
-    area, and what its grid takes besides."""
+    area, and what its grid takes on top."""
 
     kind: Literal["modifier"]
     shape: Shape = "softbox"

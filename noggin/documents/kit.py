@@ -33,7 +33,7 @@ class Measurement(Part):
 
 
 class Bag(Part):
-    """What goes along, by name, and on which day."""
+    """What is packed, by name, and on which day."""
 
     name: OwnName
     day: DateText | None = None

@@ -1,4 +1,4 @@
-"""Where a figure stands in a document: one notation, `lights[0].gn_m`, for faults, changes and pages, and
+"""Where a figure is in a document: one notation, `lights[0].gn_m`, for faults, changes and pages, and
 its steps ("lights", 0, "gn_m") in code."""
 
 import re

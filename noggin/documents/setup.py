@@ -230,7 +230,7 @@ class FilterDocument(Part):
 
 
 class RingDocument(Part):
-    """A step ring that goes along: the thread of the lens it screws into, and of the filter it takes."""
+    """A step ring that is packed: the thread of the lens it screws into, and of the filter it takes."""
 
     name: Name
     lens_mm: Thread
@@ -241,7 +241,7 @@ class RingDocument(Part):
 
 
 class SetUpDocument(Part):
-    """One picture to be lit: what is there, what is meant, and what stands in the bag."""
+    """One picture to be lit: what is there, what is meant, and what is in the bag."""
 
     model_config = ConfigDict(title="noggin-setup, version 1")
 

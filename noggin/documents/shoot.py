@@ -67,7 +67,7 @@ class ShootPlace(Part):
 
 
 class SurroundingsDocument(Part):
-    """What stands between the sky and the subject, and from when to when it is in shade."""
+    """What is between the sky and the subject, and from when to when it is in shade."""
 
     kind: Literal[tuple(forecast.SURROUNDINGS)] = "open"  # type: ignore[valid-type]
     shade_from: ClockTime | None = None
@@ -86,7 +86,7 @@ class DayReading(Part):
 
 
 class _AnySlot(Part):
-    """One set-up on the day. Its start is the local clock's; where the clock stands twice, the first."""
+    """One set-up on the day. Its start is the local clock's; where the hour comes twice, the first."""
 
     start: ClockTime
     minutes: Annotated[int, Within(limits.SLOT)] = 25

@@ -40,7 +40,7 @@ ChoiceMap = Mapping[str, Choice]
 
 @dataclass(frozen=True, eq=False)
 class GearAlong:
-    """The gear that goes along, and what it makes together."""
+    """The gear that is packed, and what it makes together."""
 
     gear: tuple[kit.AnyGear, ...] = ()
 
@@ -55,13 +55,13 @@ class GearAlong:
         return max(own, key=lambda item: item.name == name) if own else None
 
     def receivers(self) -> list[compatibility.Receiver]:
-        """Receivers that go along."""
+        """Receivers that are packed."""
         found = (item.core() for item in self.all(kit.TriggerItem))
         return [item for item in found if isinstance(item, compatibility.Receiver)]
 
     def filters_for(self, lens_name: str, *, polarisers: bool = False) -> list[SetUpPart]:
         """The filters that go on a lens with the rings there are, as a set-up's filters. A polariser counts
-        only where it is asked for: it changes what shines, besides what it takes."""
+        only where it is asked for: it changes what shines as well as taking light."""
         fitting = (item for item in self.all(kit.FilterItem) if self._goes_on(item, lens_name))
         wanted = (item for item in fitting if polarisers or item.type != "polariser")
         return [_filter(item.core()) for item in wanted]
@@ -72,7 +72,7 @@ class GearAlong:
         return lens is None or compatibility.screws_on(item.core(), lens.core(), rings).grade != "not"
 
     def rings(self) -> list[SetUpPart]:
-        """The step rings that go along, as a set-up's rings."""
+        """The step rings that are packed, as a set-up's rings."""
         return [
             ring.model_dump(include={"name", "lens_mm", "filter_mm"}) for ring in self.all(kit.RingItem)
         ]
@@ -235,7 +235,7 @@ def _lens_label(item: kit.LensItem) -> str:
 
 
 def _lens(item: kit.LensItem) -> Made:
-    """A zoom keeps the focal length it stands at where it reaches it, else goes to the nearer end."""
+    """A zoom keeps the focal length it is at where it reaches it, else goes to the nearer end."""
 
     def part(document: Document, _: Document) -> SetUpPart:
         focal = min(max(document["lens"]["focal_mm"], item.focal_mm[0]), item.focal_mm[1])

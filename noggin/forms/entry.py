@@ -1,4 +1,4 @@
-"""One figure of a set-up as a person types it: where it stands, how it is read, shown, stepped."""
+"""One figure of a set-up as a person types it: where it is, how it is read, shown, stepped."""
 
 from collections.abc import Callable, Mapping
 from copy import deepcopy
@@ -25,7 +25,7 @@ class Entry:
 
     `path` leads to it in the document. `read` turns typed text into the document's value, `show` turns
     the value into the usual notation and `stepped` gives the value some steps on (by the set-up, or None
-    where no set-up stands behind the figure). `blank` says in words what leaving it empty means, and
+    where no set-up belongs to the figure). `blank` says in words what leaving it empty means, and
     `empty` is the value it then has; without `blank` a figure is required. `hint` says it in other words,
     or what the dial makes of it, and `says` does so from the document alone; `start` is where stepping
     begins when the figure was left out. A figure that stands for several of the document's has `gives`,
@@ -95,7 +95,7 @@ class Entry:
         return self.hint(setup) if self.hint else ""
 
     def said(self, document: Document) -> str:
-        """What blank means where it is; for figures that no set-up stands behind."""
+        """What blank means where it is; for figures that no set-up belongs to."""
         return self.blank if self.value(document) == self.empty else ""
 
     def parsed(self, text: str) -> Any:

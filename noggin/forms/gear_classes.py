@@ -1,4 +1,4 @@
-"""Gear to begin with, by class: a name and a class make a piece of gear whose figures are class defaults,
+"""Gear to start with, by class: a name and a class make a piece of gear whose figures are class defaults,
 marked so until something better is known. No brands, no models.
 
 Figures are those of `classes.py` and the trade's usual ones: common practice, no source.
@@ -15,7 +15,7 @@ GearPart = dict[str, Any]
 
 
 SHOE, RADIO = "own flash system", "own radio"
-"""What gear by class understands one another by, until its owner says otherwise."""
+"""The system that gear by class works together with, until its owner says otherwise."""
 
 
 def _by_class(value: Any) -> GearPart:

@@ -1,7 +1,7 @@
 """Every figure of a piece of gear as a person types it, by kind.
 
 A figure that can be measured has three entries: itself, where it comes from, and its ±. Typing the figure
-anew makes it what a person read somewhere: its old ± and measurement no longer count.
+again makes it what a person read somewhere: its old ± and measurement no longer count.
 """
 
 from collections.abc import Callable, Iterator, Mapping

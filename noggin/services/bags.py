@@ -1,4 +1,4 @@
-"""Use cases of bags: what goes along for a day, and what the Bench then offers."""
+"""Use cases of bags: what is packed for a day, and what the Bench then offers."""
 
 import json
 from collections.abc import Sequence

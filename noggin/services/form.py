@@ -87,7 +87,7 @@ class Form:
         return self.normal(dict(changed))
 
     def _problem(self, document: Document, entry: Entry, text: str) -> str | None:
-        """Why this text cannot be taken for this figure, in words to stand beside it."""
+        """Why this text cannot be taken for this figure, in words to show beside it."""
         try:
             self._entered(document, {entry.key: text})
         except Unreadable as error:

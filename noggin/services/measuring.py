@@ -1,4 +1,5 @@
-"""Use cases of measuring gear: a sheet filled in, what it says beside what is believed, taken and kept."""
+"""Use cases of measuring gear: a sheet filled in, what it says compared with what is known, taken and
+kept."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -62,7 +63,7 @@ class Compared:
 
     @property
     def apart(self) -> tuple[Stops, Stops, str] | None:
-        """How far the present figure lies from the measured one, its ± and source; None where there is
+        """How far the present figure is from the measured one, its ± and source; None where there is
         none, or where they are not in stops."""
         if self.before is None or self.found.uncertainty_unit != "stops":
             return None
@@ -130,7 +131,7 @@ def _compared(item: KeptItem, sheet: Filled, found: Found) -> Compared:
 
 
 def _beside(found: Found, before: Mapping[str, Any]) -> str:
-    """How a measured figure stands to the one before, in words."""
+    """How a measured figure compares with the one before, in words."""
     source = SOURCES[before["source"]].label
     apart = Compared(found, None, before).apart
     if apart is None:
@@ -148,7 +149,7 @@ def number_of(value: Any) -> float:
 
 
 def _path(document: Mapping[str, Any], sheet: Filled, found: Found) -> str | None:
-    """Where a found figure stands in the gear's document."""
+    """Where a found figure belongs in the gear's document."""
     if found.figure == "gn_m":
         names = [row["name"] for row in document["reflectors"]]
         index = names.index(sheet.about) if sheet.about in names else 0

@@ -1,4 +1,4 @@
-"""Use cases of reach: how far away every light through every modifier may stand for a chosen picture."""
+"""Use cases of reach: how far away every light through every modifier can be for a chosen picture."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -29,7 +29,7 @@ ASKED = ("ev_background", "ev_subject", "background_level", "subject_level", "ap
 
 @dataclass(frozen=True)
 class Distance:
-    """How far a light may stand in one mode: metres, from `low` to `high` by what is known of the gear; or
+    """How far a light can be in one mode: metres, from `low` to `high` by what is known of the gear; or
     none, with what it says instead."""
 
     metres: Metres | None
@@ -57,7 +57,7 @@ class ReachRow:
 @dataclass(frozen=True)
 class Reach:
     """The whole table for one set-up's picture, as it was asked for. `texts` and `problems` are the figures
-    as typed and what is wrong with them; `stands_m` is where the key stands now."""
+    as typed and what is wrong with them; `stands_m` is where the key is now."""
 
     opened: OpenSetUp
     entries: Mapping[str, Entry]

@@ -1,4 +1,4 @@
-"""What planning gives for a set-up, kept beside it: lists show it without planning anew."""
+"""What planning gives for a set-up, kept beside it: lists show it without planning again."""
 
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, fields
@@ -19,7 +19,7 @@ from noggin.store.repository import KeptDocument, Listed, Page
 from noggin.store.store import Store
 
 AT_ONCE = 100
-"""Results that are worked out anew in one transaction."""
+"""Results that are recomputed in one transaction."""
 
 PAGE_SIZE = 50
 """Set-ups on a page of the list."""
@@ -91,7 +91,7 @@ def keep_result(store: Store, kept: KeptDocument) -> None:
 
 
 def bring_up_to_date(store: Store) -> int:
-    """Work out anew what is missing or came from other rules, some at a time; how many that were."""
+    """Recompute what is missing or came from other rules, some at a time; how many that were."""
     count = 0
     while stale := store.results.stale("setup", RULES_VERSION, AT_ONCE):
         with store.writing():

@@ -58,7 +58,7 @@ def shoot_calendar(day: ShootDay, now: Clock) -> bytes:
 def _event(day: ShootDay, placed: PlacedSetUp) -> Event:
     slot = placed.slot
     assert slot is not None  # noqa: S101 - only those that are there are asked for
-    # Known again when the day is exported anew, so that a calendar replaces what it has.
+    # Known again when the day is exported again, so that a calendar replaces what it has.
     times = sum(1 for other in day.placed[: placed.index] if other.setup_id == placed.setup_id)
     uid = str(uuid5(NAMESPACE_URL, f"noggin-shoot:{day.id}:{placed.setup_id}:{times}"))
     way = planned(slot)

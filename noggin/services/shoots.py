@@ -121,7 +121,7 @@ class ShootDay:
 
     @cached_property
     def span(self) -> tuple[datetime, datetime]:
-        """First and last light, and whatever set-up lies beyond."""
+        """First and last light, and whatever set-up is outside that."""
         place = self.shoot.place
         first, last = light_span(place.lat, place.lon, self.shoot.day(), self.zone)
         starts = [slot.start for slot in self._slots]
@@ -416,7 +416,7 @@ def _day(store: Store, document: KeptDocument, now: datetime) -> ShootDay:
 
 
 def _along(store: Store, bag_name: str) -> tuple[Mapping[str, int], bool]:
-    """How many there are of each piece that goes along, by name, and whether a bag says so."""
+    """How many there are of each piece that is packed, by name, and whether a bag says so."""
     bags = [json.loads(text) for text in store.bags.texts().values()] if bag_name else []
     bag = next((bag for bag in bags if bag["name"] == bag_name), None)
     found: dict[str, int] = {}

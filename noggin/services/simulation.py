@@ -13,7 +13,7 @@ from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled, number_of
 
 SIMULATED = "simulated"
-"""What stands in the place of a meter when the readings were made up."""
+"""What takes the place of a meter when the readings were made up."""
 
 
 def simulated(item: KeptItem, sheet: Filled, rng: Random) -> Filled:

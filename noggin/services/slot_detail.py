@@ -84,7 +84,7 @@ class SlotDetail:
 
     @property
     def read_at(self) -> str:
-        """When its own zones were read that day; empty where the forecast stands for them."""
+        """When its own zones were read that day; empty where they come from the forecast."""
         baseline = self.slot.placement.baselines["background"]
         return f"{baseline.time:%H:%M}" if baseline and baseline.read else ""
 

@@ -34,7 +34,7 @@ class StoreUnreadable(NogginError):
 
 
 def open_engine(path: Path) -> Engine:
-    """An engine on a database file that stands at the newest migration.
+    """An engine on a database file that is at the newest migration.
 
     Raises StoreTooNew or StoreUnreadable.
     """
@@ -72,7 +72,7 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
 
 
 def _version(path: Path) -> str | None:
-    """The migration a file stands at; None for one that has none yet."""
+    """The migration a file is at; None for one that has none yet."""
     if not path.exists():
         return None
     connection = sqlite3.connect(path, timeout=BUSY_MS / 1000)

@@ -181,8 +181,8 @@ class Repository:
     def change(
         self, kept_id: int, change: Change, now: datetime, step: HistoryStep = UNNAMED
     ) -> KeptDocument:
-        """Read, change and write one document with nobody in between; what changes it is a step that can
-        be undone. Raises NotKept."""
+        """Read, change and write one document and let nobody else in between; what changes it is a step
+        that can be undone. Raises NotKept."""
         with self._transactions.writing() as session:
             row = self._row(session, kept_id)
             document, entries = change(kept_of(row))

@@ -30,8 +30,8 @@ class Transactions:
 
     @contextmanager
     def writing(self) -> Iterator[Session]:
-        """A change with nobody in between. It cannot begin while reading: what was read might be old by
-        then."""
+        """A change and let nobody else in between. It cannot begin while reading: what was read might be
+        old by then."""
         session: Session | None = getattr(self._present, "session", None)
         if session is not None:
             if not self._present.writes:

@@ -22,7 +22,7 @@ def add_acts(
     listing: str,
 ) -> None:
     """Add the four acts on documents of a kind to its pages. `address` is that of the list, `number_name`
-    what its routes call a document's number, `answer` answers with the document anew, `one` and `listing`
+    what its routes call a document's number, `answer` answers with the document again, `one` and `listing`
     are the endpoints of a document's page and of the list."""
 
     def undo(**numbers: Any) -> ResponseReturnValue:

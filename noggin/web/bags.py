@@ -1,4 +1,4 @@
-"""Bags: what goes along for a day, ticked from the kit, and the packing list that prints."""
+"""Bags: what is packed for a day, ticked from the kit, and the packing list that prints."""
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -37,7 +37,7 @@ def create() -> ResponseReturnValue:
 
 @pages.get("/bags/<int:bag_id>")
 def bag(bag_id: int) -> str:
-    """One bag: what goes along and what stays."""
+    """One bag: what is packed and what stays."""
     return _bag("bags/bag.html", bags.open_bag(wiring().store, bag_id))
 
 

@@ -227,7 +227,7 @@ def _changed_elsewhere(opened: OpenSetUp) -> bool:
 
 
 def _answer(opened: OpenSetUp, taken: dict[str, str] | None = None) -> ResponseReturnValue:
-    """The Bench anew where the page asked for it, else the page by its address."""
+    """The Bench again where the page asked for it, else the page by its address."""
     if wants_part():
         return _render("bench/_bench.html", opened, taken=taken or {})
     look = request.values.get("look") or None

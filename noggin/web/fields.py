@@ -29,7 +29,7 @@ class Field:
 
 
 class Fields(Mapping[str, Field]):
-    """Every figure of a document, made when it is asked for. `setup` is what stands behind the figures of a
+    """Every figure of a document, made when it is asked for. `setup` is what is behind the figures of a
     set-up."""
 
     def __init__(

@@ -35,7 +35,7 @@ def add_import(pages: Blueprint, address: str, taken: Import) -> None:
         return page()
 
     def bring_in() -> ResponseReturnValue:
-        """A document, by file or by paste; what is wrong stands beside it."""
+        """A document, by file or by paste; what is wrong is shown beside it."""
         raw, again = given_bytes()
         try:
             return taken.take(raw)

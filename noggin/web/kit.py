@@ -86,7 +86,7 @@ def _piece(template: str, piece: KeptItem, **more: object) -> str:
 
 
 def _answer(piece: KeptItem, key: str = "", text: str = "") -> ResponseReturnValue:
-    """The piece anew, or its page where there is no script."""
+    """The piece again, or its page where there is no script."""
     if wants_part():
         return _piece("kit/_piece.html", piece, taken={key: text})
     return redirect(url_for("kit.piece", gear_id=piece.id), 303)

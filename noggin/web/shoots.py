@@ -147,7 +147,7 @@ def best(shoot_id: int, index: int) -> ResponseReturnValue:
 
 @pages.post("/shoots/<int:shoot_id>/readings")
 def read(shoot_id: int) -> ResponseReturnValue:
-    """A reading at a known time; what cannot be read stands in its field with the reason."""
+    """A reading at a known time; what cannot be read stays in its field with the reason."""
     form = request.form
     typed = {name: form.get(name, "") for name in ("time", "zone", "reading")}
     store, clock = wiring().store, wiring().clock

@@ -44,7 +44,7 @@ LOW_SUN = 8.0
 """Height in degrees under which the sun is much warmer than a flash. Common practice, no source."""
 
 BRIGHT_OUT: EV100 = 12
-"""From here a camera's screen and optical slaves lie in too much light. Common practice, no source."""
+"""From here a camera's screen and optical slaves are in too much light. Common practice, no source."""
 
 LAMPS: EV100 = 7
 """From here down lamps are part of the light, and flicker. Common practice, no source."""
@@ -179,7 +179,7 @@ def channels(setup: SetUp) -> set[int]:
 
 
 def in_frame(setup: SetUp) -> list[Light]:
-    """Lights on the subject that stand in the frame."""
+    """Lights on the subject that are in the frame."""
     return [light for light in setup.lights if setup.shows(light)]
 
 
@@ -221,7 +221,7 @@ def whiter_than_the_sun(setup: SetUp, way: Way) -> bool:
 
 
 def backlit(setup: SetUp) -> bool:
-    """Whether the sun stands behind the subject."""
+    """Whether the sun is behind the subject."""
     return setup.scene.background - setup.scene.subject >= BACKLIT
 
 

@@ -55,7 +55,7 @@ def _reflector(case: Case) -> Iterator[Proposal]:
 
 
 def _shade(case: Case) -> Iterator[Proposal]:
-    """Subject and what is behind it moved out of the sun; nothing to gain where they stand in shade."""
+    """Subject and what is behind it moved out of the sun; nothing to gain where they are in shade."""
     scene = case.setup.scene
     if scene.background < SUNLIT:
         return

@@ -109,5 +109,5 @@ class Case:
 
 @lru_cache(maxsize=256)
 def planned(setup: SetUp, method: Method) -> Way:
-    """A method of the changed set-up; within sync where it has nothing left to do."""
+    """A method of the changed set-up; within sync where it is no longer needed."""
     return work_out(setup, method if is_needed(setup, method) else WITHIN_SYNC)

@@ -1,4 +1,4 @@
-"""A day's sun: when it rises, stands highest and sets, the named parts of the day, and from which side it
+"""A day's sun: when it rises, is highest and sets, the named parts of the day, and from which side it
 comes for a camera that looks one way.
 
 Rise and set are those of the upper edge with mean refraction, -0.833°, lowered by the dip of the horizon
@@ -137,7 +137,7 @@ HALF_HOUR = timedelta(minutes=30)
 @lru_cache(maxsize=256)
 def light_span(lat: float, lon: float, day: date, zone: tzinfo) -> tuple[datetime, datetime]:
     """First and last light of a local day, out to the half-hour; the whole day where there is no such
-    night, where it never grows light, or where the night lies in the middle of it."""
+    night, where it never grows light, or where the night is in the middle of it."""
     track = heights(lat, lon, day, zone)
     begin, end = track[0][0], track[-1][0]
     found = crossings(lat, lon, day, zone, LIGHT_DEG)
@@ -154,7 +154,7 @@ def light_span(lat: float, lon: float, day: date, zone: tzinfo) -> tuple[datetim
 @dataclass(frozen=True)
 class SunDay:
     """One local day's sun: rise and set (None: it does not, and `stays` says "up" or "down"), and when and
-    how high it stands highest."""
+    its greatest height."""
 
     rise: datetime | None
     set: datetime | None

@@ -24,7 +24,7 @@ UNDER_TREES: Stops = 1.0
 """What leaves take from open shade. Common practice, no source; they also turn it green."""
 
 SHADE_UNCERTAINTY: Stops = 0.5
-"""What is not known of a shade besides the sky: walls and trees around. Common practice, no source."""
+"""What is unknown about a shade apart from the sky: walls and trees around. Common practice, no source."""
 
 DAY_ZONES = {"sunlit": "sunlit side", "shaded": "shaded side", "sky": "sky"}
 """What a reading of the day can be of."""
@@ -43,7 +43,7 @@ class Surroundings:
         limits.check_choice("spot", self.kind, SURROUNDINGS)
 
     def in_shade(self, time: datetime) -> bool:
-        """Whether the subject stands in shade at a local time."""
+        """Whether the subject is in shade at a local time."""
         if self.kind == "open":
             return False
         if self.kind == "trees" or (self.shade_from is None and self.shade_till is None):
@@ -65,7 +65,7 @@ class Surroundings:
 @dataclass(frozen=True)
 class Forecast:
     """The light of one moment on a picture: the sun, EV100 of each zone (rim None: no direct sun behind),
-    the ± of all in stops, and whether the subject stands in shade."""
+    the ± of all in stops, and whether the subject is in shade."""
 
     time: datetime
     sun: Sun
@@ -116,7 +116,7 @@ def _unfaced(place: Place) -> Place:
 
 @remembered(8192)
 def _light(place: Place, time: datetime) -> Daylight:
-    """A day's light, shared by the set-ups that stand in it."""
+    """A day's light, shared by the set-ups in it."""
     return daylight(place, time)
 
 
@@ -135,7 +135,7 @@ def forecast(
     Background: half of it upright surfaces turned to the camera, with the sun where it reaches them, half
     level ground (common practice, no source: a landscape against the light is neither as bright as one
     with the light nor as dark as a face). Subject: an upright surface turned to the camera, without the
-    sun in shade, and a stop under that among trees. Rim: a surface that faces the sun, where it stands
+    sun in shade, and a stop under that among trees. Rim: a surface that faces the sun, where it is
     behind the subject. Without a facing, upright surfaces face the sun and the subject is turned from it.
     """
     light, full = _light(place, time), day_light(place, time, readings)
@@ -160,7 +160,7 @@ def forecast(
 
 
 def _rims(light: Daylight, place: Place, shade: bool) -> bool:
-    """Whether the sun stands behind the subject and reaches it."""
+    """Whether the sun is behind the subject and reaches it."""
     if shade or light.sun.height_deg <= 0:
         return False
     return place.facing_deg is None or light.sunlit - light.shaded < 1e-9

@@ -1,4 +1,4 @@
-"""Where the sun stands. Declination and equation of time come from the `astral` library (after NOAA's solar
+"""Where the sun is. Declination and equation of time come from the `astral` library (after NOAA's solar
 calculator)."""
 
 from dataclasses import dataclass
@@ -12,7 +12,7 @@ from astral.sun import eq_of_time, sun_declination
 
 @dataclass(frozen=True)
 class Sun:
-    """Where the sun stands: geometric height and azimuth from north through east, degrees."""
+    """Where the sun is: geometric height and azimuth from north through east, degrees."""
 
     height_deg: float
     azimuth_deg: float

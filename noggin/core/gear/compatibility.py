@@ -26,7 +26,7 @@ TRIGGER_PARTS = {"transmitter": "transmitter, on the camera", "receiver": "recei
 
 @dataclass(frozen=True)
 class Compatibility:
-    """How well the named things fit (a key of GRADES), what that comes to in words, and why it is no
+    """How well the named things fit (a key of GRADES), what that means in words, and why it is no
     better."""
 
     names: tuple[str, ...]
@@ -39,7 +39,7 @@ class Compatibility:
 
     @property
     def clean(self) -> bool:
-        """Whether there is nothing to mind."""
+        """Whether everything is fine."""
         return self.grade == "fits"
 
 

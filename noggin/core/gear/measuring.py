@@ -1,5 +1,5 @@
-"""What a few readings say of gear besides a light's guide number: modifier loss, toll, filter strength and
-colour, sync speed, power scale.
+"""What a few readings say about gear other than a light's guide number: modifier loss, toll, filter
+strength and colour, sync speed, power scale.
 
 A difference between two heaps of readings is the difference of their means; its ± is two-sided 95 % by
 Student's t from their pooled scatter. A lone reading on each side says nothing of its scatter: each then
@@ -43,7 +43,7 @@ class Said:
 
 
 def difference(more: Sequence[float], less: Sequence[float]) -> Measured:
-    """By how much one heap of readings lies over another, in their unit.
+    """By how much one heap of readings is above another, in their unit.
 
     >>> difference([3.0], [2.0]).value
     1.0

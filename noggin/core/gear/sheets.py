@@ -30,8 +30,8 @@ from noggin.core.wording import number, plain, shutter_time, signed, stops
 
 @dataclass(frozen=True)
 class Terms:
-    """What a sheet asks besides readings: face across in m (None: to be found), sync speed in s, whether a
-    droop is looked for, and stops that a filter is marked with (least and most)."""
+    """What a sheet asks in addition to readings: face across in m (None: to be found), sync speed in s,
+    whether a droop is looked for, and stops that a filter is marked with (least and most)."""
 
     across_m: Metres | None = 0.0
     sync_s: Seconds = 1 / 200
@@ -66,7 +66,7 @@ class Outcome:
 @dataclass(frozen=True)
 class Sheet:
     """One measuring sheet: the kind of gear it is for, what to do with a flash meter and with camera and
-    grey card alone, how a reading is written, an example, and what it asks besides (`asks`)."""
+    grey card alone, how a reading is written, an example, and what else it asks (`asks`)."""
 
     title: str
     kind: str

@@ -6,7 +6,7 @@ from noggin.core import limits
 from noggin.core.units import Seconds
 
 OVERHEAD = 0.02
-"""Energy of a pop besides the flash, in full pops, unless measured. Common practice, no source."""
+"""Energy of a pop on top of the flash, in full pops, unless measured. Common practice, no source."""
 
 HSS_DRAW = 1.3
 """What a frame in high-speed sync draws against one within sync, unless measured. Common practice."""

@@ -89,7 +89,7 @@ def across(distances_m: Sequence[Metres], radius_m: Metres) -> Stops:
 
 
 def distance_for(distance_m: Metres, radius_m: Metres, more: Stops) -> Metres | None:
-    """Where a light at `distance_m` must stand to give so many stops more (negative: fewer); None
+    """Where a light at `distance_m` must be to give so many stops more (negative: fewer); None
     where its face is too big to give them at any distance.
 
     >>> distance_for(4.0, 0.0, 2.0), distance_for(1.0, 1.0, 1.5) is None

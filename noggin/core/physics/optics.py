@@ -123,7 +123,7 @@ def light_in_frame(
     """Whether a light beside the subject shows at the edge of the frame.
 
     It stands `light_m` from the subject, `angle_deg` off the line from subject to lens (0 at the lens,
-    90 beside, 180 behind), and shows when its near edge lies within half the frame at its depth.
+    90 beside, 180 behind), and shows when its near edge is within half the frame at its depth.
 
     >>> light_in_frame(2.5, 0.0, 45, 3.2, 85, 36), light_in_frame(0.6, 0.4, 90, 3.2, 85, 36)
     (False, True)
@@ -136,7 +136,7 @@ def light_in_frame(
 
 
 def all_sharp(faces_m: Sequence[Metres], near_m: Metres, far_m: Metres | None) -> bool:
-    """Whether every face (distances from the lens) lies within what is sharp.
+    """Whether every face (distances from the lens) is within what is sharp.
 
     >>> all_sharp([3.15, 3.25], 3.12, 3.28), all_sharp([3.0], 3.12, None)
     (True, False)

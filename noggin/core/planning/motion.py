@@ -42,7 +42,7 @@ def motion(setup: SetUp, lighting: Lighting) -> Motion:
     """Whether the subject comes out sharp, and what makes it so.
 
     The shutter freezes when the smear is no longer than a point. The flash does within sync when
-    daylight lies GHOST_FREE under the subject's level and t0.1 is short enough (taken as short where
+    daylight is GHOST_FREE under the subject's level and t0.1 is short enough (taken as short where
     the light does not state it). In high-speed sync the flash is continuous and freezes nothing.
     """
     speed, point = _image_speed(setup), optics.circle_of_confusion(setup.camera.sensor_mm)

@@ -23,7 +23,7 @@ from noggin.core.units import Stops
 
 RULES_VERSION = 2
 """Raised whenever the same set-up may come out otherwise than before: kept results are then worked out
-anew."""
+again."""
 
 
 def plan(setup: SetUp) -> Plan:

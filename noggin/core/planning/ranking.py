@@ -1,4 +1,4 @@
-"""Which way comes first: those that can be, those with fewer drawbacks, then what the photographer
+"""Which way comes first: those that work, those with fewer drawbacks, then what the photographer
 prefers."""
 
 from collections.abc import Callable, Sequence
@@ -14,8 +14,8 @@ EQUAL_RESERVE: Stops = 1 / 3
 
 
 def in_order(ways: Sequence[Way], setup: SetUp) -> tuple[Way, ...]:
-    """The ways that can be first, each group in the order of the set-up's preference; among those that can
-    be, fewer drawbacks before more."""
+    """The ways that work first, then the others, each group in the order of the set-up's preference; of
+    those that work, fewer drawbacks come before more."""
     order = _ORDERS[setup.intent.prefer]
     feasible = [way for way in ways if way.feasible]
     others = [way for way in ways if not way.feasible]

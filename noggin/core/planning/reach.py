@@ -1,4 +1,4 @@
-"""Reach: how far away a light may stand, for many lights, modifiers and moments at once, in sync and in
+"""Reach: how far away a light can be, for many lights, modifiers and moments at once, in sync and in
 high-speed sync.
 
 The sums are those of `lighting` solved for the distance, on one array; a test holds them together.

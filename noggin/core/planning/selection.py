@@ -1,4 +1,4 @@
-"""Choosing one of the settings offered to a way: all of them judged at once, the best one picked.
+"""Choosing one of the settings open to a way: all of them judged at once, the best one picked.
 
 The sums are those of `lighting`, on columns; a test holds the two to each other.
 """
@@ -35,7 +35,7 @@ need of flash counts as."""
 
 @dataclass(frozen=True)
 class Judged:
-    """What the settings on offer come to.
+    """What the settings on offer give.
 
     `error`: background off what is meant; `reserve`: the key's, NaN where it has none; `short`: some
     light gives too little; `feasible`: nothing is lacking.

@@ -1,4 +1,4 @@
-"""Sums on columns: one figure for every setting, light or moment at once."""
+"""Arithmetic on columns: one figure for every setting, light or moment at once."""
 
 from math import log2
 

@@ -67,7 +67,7 @@ class Way:
 
     @property
     def not_needed(self) -> bool:
-        """Whether the wanted picture already fits within sync, so that this way has nothing to do."""
+        """Whether the wanted picture already fits within sync, so that this way is not needed."""
         return any(lack.kind == "not_needed" for lack in self.lacks)
 
     @property
@@ -96,7 +96,7 @@ class Plan:
 
     @property
     def chosen(self) -> Way | None:
-        """The first way that can be; None when none can."""
+        """The first way that works; None when none does."""
         return next((way for way in self.ways if way.feasible), None)
 
     @property

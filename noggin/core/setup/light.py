@@ -52,7 +52,7 @@ class Light:
     """One light as it stands: guide number (m, ISO 100, full power, one head, at infinite distance),
     losses in stops, distance in metres from its reference point to what it lights.
 
-    `faces_m` are the distances of several faces from the light, `angle_deg` is where it stands off the
+    `faces_m` are the distances of several faces from the light, `angle_deg` is where it is off the
     line from subject to lens, `hss_droop` what high-speed sync loses along the curtains' travel.
     """
 

@@ -1,4 +1,4 @@
-"""One picture to be lit: what is there, what is meant, and what stands in the bag.
+"""One picture to be lit: what is there, what is meant, and what is in the bag.
 
 Value objects are frozen and check themselves; a refusal names the figure as the document does.
 """
@@ -112,7 +112,7 @@ class SetUp:
         return 1 / self.camera.dial_steps
 
     def shows(self, light: Light) -> bool:
-        """Whether a light on the subject would show at the edge of the frame where it stands."""
+        """Whether a light on the subject would show at the edge of the frame where it is."""
         scene = self.scene
         return light.lights_subject and optics.light_in_frame(
             light.distance_m,

@@ -182,7 +182,7 @@ def setup_at(placement: Placement, time: datetime) -> SetUp:
     """The set-up in the light of a time.
 
     A zone that was read or expected about here, at any time, keeps what it was and moves by what the
-    forecast moves from then: so what is known of the scene itself goes along. What was read that day
+    forecast moves from then: so what is known of the scene itself carries over. What was read that day
     already knows the readings before it; what was only expected is shifted by them. A zone of which that
     is not known is the forecast itself. Zones that are not in the picture stay out of it.
     """
@@ -230,7 +230,7 @@ def planned(slot: Slot) -> Way:
 
 
 HOLDS, NOT_NEEDED, SHORT = "holds", "not_needed", "short"
-"""Verdicts on a way: the picture can be made; the way has nothing to do; the picture cannot be made."""
+"""Verdicts on a way: the picture can be made; the way is not needed; the picture cannot be made."""
 
 
 @dataclass(frozen=True)
@@ -268,7 +268,7 @@ def timeline(
     placement: Placement, method: Method, first: datetime, last: datetime
 ) -> tuple[TimedVerdict, ...]:
     """One method of a set-up from first to last, as a line that can be drawn: wherever its verdict changes,
-    the last minute of the one and the first of the other stand beside each other."""
+    the last minute of the one and the first of the other are next to each other."""
     found = [
         verdict_at(placement, method, time) for time in _moments(_unfaced(placement.place), first, last)
     ]
@@ -281,7 +281,7 @@ def timeline(
 def _between(
     placement: Placement, method: Method, before: TimedVerdict, after: TimedVerdict
 ) -> Iterator[TimedVerdict]:
-    """What lies between two times, as finely as the light and the verdict change."""
+    """What happens between two times, as finely as the light and the verdict change."""
     changes = _light_change(placement, before.time, after.time)
     same = before.verdict == after.verdict
     if (same and _alike(before, after)) or (same and changes <= CHANGE):

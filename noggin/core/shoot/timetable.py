@@ -39,7 +39,7 @@ class Check:
 
 
 def checks(slots: Sequence[Slot], along: Mapping[str, int], *, packed: bool = False) -> tuple[Check, ...]:
-    """Everything that is wrong; `along` says how many of a thing go along, by its name (one unless said),
+    """Everything that is wrong; `along` says how many of a thing are packed, by its name (one unless said),
     and `packed` that nothing else does."""
     return (
         *_overlaps(slots),

@@ -1,5 +1,5 @@
 """Sun and subject from above: the camera at the foot looking up the picture, the subject in the middle, the
-sun where it stands off the camera's axis, nearer to the middle the higher it is."""
+sun where it is off the camera's axis, nearer to the middle the higher it is."""
 
 from dataclasses import dataclass
 from math import cos, radians, sin

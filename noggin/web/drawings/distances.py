@@ -22,7 +22,7 @@ class DistanceBar:
 
 @dataclass(frozen=True)
 class DistanceAxis:
-    """Ticks with their words, and where the light stands now."""
+    """Ticks with their words, and where the light is now."""
 
     ticks: tuple[tuple[float, str], ...]
     stands: float

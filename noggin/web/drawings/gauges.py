@@ -14,7 +14,7 @@ WIDTH = 140.0
 @dataclass(frozen=True)
 class ReserveBar:
     """A bar from `start`, `length` long, on a track of WIDTH; `origin` is where nothing is left, and
-    the end of the bar may lie anywhere from `low` to `high`."""
+    the end of the bar can be anywhere from `low` to `high`."""
 
     start: float
     length: float

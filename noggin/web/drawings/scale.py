@@ -38,7 +38,7 @@ class ScaleZone:
 
     @property
     def label(self) -> str:
-        """Name and level as written beside the mark; an arrowhead where it lies off the drawn end."""
+        """Name and level as written beside the mark; an arrowhead where it is off the drawn end."""
         text = f"{self.name} {signed(self.level)}"
         if self.level < LOWEST:
             return f"‹ {text}"

@@ -32,7 +32,7 @@ FOOT = 228.0
 TRACK_WIDTH = 1000.0
 TRACK_HEIGHT = 46.0
 ZERO = 34.0
-"""Where a reserve of 0 lies on a track."""
+"""Where a reserve of 0 is on a track."""
 
 PER_STOP = 8.0
 RESERVE_MOST: Stops = 3.0
@@ -82,7 +82,7 @@ class Band:
 
 @dataclass(frozen=True)
 class Curve:
-    """One side's EV through the day; `label_y` is where its name stands at the right end."""
+    """One side's EV through the day; `label_y` is where its name is at the right end."""
 
     name: str
     points: str

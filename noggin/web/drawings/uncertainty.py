@@ -41,7 +41,7 @@ class Beside:
 
 
 def beside(uncertainty: Stops, before: tuple[Stops, Stops, str] | None) -> Beside:
-    """Two figures on one scale: `before` is how far the old one lies from the new, its ± and source."""
+    """Two figures on one scale: `before` is how far the old one is from the new, its ± and source."""
     old = None if before is None else _whisker(*before, SPAN, WIDE)
     ticks = tuple(
         (_along(tick, SPAN, WIDE), f"{'+' if tick > 0 else '−' if tick < 0 else ''}{abs(tick)}")
