@@ -29,6 +29,12 @@ def full(setup: SetUp, shutter: str) -> float:
 
 
 class Pulses(unittest.TestCase):
+    def test_a_table_runs_from_full_power_down_with_each_power_once(self) -> None:
+        Pulse("cut", 0.001, ((1.0, 0.003), (0.5, 0.002)))
+        for table in (((1.0, 0.003), (1.0, 0.002)), ((0.5, 0.002), (1.0, 0.003))):
+            with self.assertRaisesRegex(Refused, "each power once"):
+                Pulse("cut", 0.001, table)
+
     def test_a_slow_head_on_a_leaf_shutter(self) -> None:
         # ISO 2827 for t0.5: at 1/500 half of the light is out, so 1.0 stop is lost; at 1/2000 2.65.
         setup = noon(sync_s=1 / 2000, shutter="leaf", lights=(replace(LIGHT, pulse=SLOW),))

@@ -50,6 +50,13 @@ class Verdicts(unittest.TestCase):
                 self.assertEqual(found, kinds, (miss, sign))
 
 
+class Share(unittest.TestCase):
+    def test_a_share_that_was_typed_once_counts_only_where_a_share_is_wanted(self) -> None:
+        typed, plain = noon(school="total", share=0.3), noon()
+        ways = zip(plan(typed).ways, plan(plain).ways, strict=True)
+        self.assertTrue(all(before.lighting == after.lighting for before, after in ways))
+
+
 class RimAlone(unittest.TestCase):
     def test_where_the_faces_need_no_flash_a_rim_counts_from_the_level_that_is_meant(self) -> None:
         # Daylight alone gives the faces −0.5, and they are meant there: nothing is left for the key.
