@@ -57,7 +57,7 @@ class Shoot(unittest.TestCase):
 
         for change, said in (
             (place(lat=91), "place.lat: 91 is outside −90 … 90 °"),
-            (place(tz="Mars/Olympus"), 'place.tz: "Mars/Olympus" is not a time zone'),
+            (place(tz="Mars/Basin"), 'place.tz: "Mars/Basin" is not a time zone'),
             (place(elevation_m=-1), "place.elevation_m: −1 is outside"),
             (slot(start="25:00"), 'slots[0].start: "25:00" is not a time of day'),
             (slot(start="9:30"), 'slots[0].start: "9:30" is not a time of day like 09:40'),
