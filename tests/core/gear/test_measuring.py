@@ -102,6 +102,15 @@ class Sheets(unittest.TestCase):
         self.assertAlmostEqual(value, 1.1, delta=0.01)
         self.assertAlmostEqual(off, 0.28, delta=0.01)
 
+    def test_the_fall_is_looked_at_from_three_times_on(self) -> None:
+        # At sync f/11; each stop of time past it costs a stop: f/8, f/5.6, f/4 at 1/400, 1/800, 1/1600.
+        lines = ["2 m, 1/1, f/11"]
+        lines += [f"2 m, 1/1, 1/{time}, f/{stop}" for time, stop in ((400, 8), (800, 5.6), (1600, 4))]
+        for count, said in ((3, ()), (4, ("The level falls by",))):
+            words = work_out("toll", "\n".join(lines[:count]), Terms()).words
+            self.assertEqual(len(words), len(said))
+            self.assertTrue(all(text.startswith(begins) for text, begins in zip(words, said, strict=True)))
+
     def test_a_droop_and_a_break_are_said(self) -> None:
         meter = SimulatedMeter(HiddenLight(56, 0, 1.1, 0.15, SYNC), 0.0, Random(1))  # noqa: S311
         times = (None, 1 / 250, 1 / 500, 1 / 1000, 1 / 4000)
