@@ -202,10 +202,11 @@ def main() -> int:
     alive = []
     with ProcessPoolExecutor(os.cpu_count(), multiprocessing.get_context("fork")) as pool:
         futures = {pool.submit(caught, mutant): mutant for mutant in drawn}
-        for future in as_completed(futures):
+        for done, future in enumerate(as_completed(futures), start=1):
+            print(f"\r{done} of {len(drawn)}", end="", file=sys.stderr, flush=True)
             if not future.result():
                 alive.append(futures[future])
-                print(f"alive: {futures[future]}", flush=True)
+                print(f"\ralive: {futures[future]}", flush=True)
     print(
         f"{len(drawn) - len(alive)} of {len(drawn)} caught, drawn from {len(every)} with seed {asked.seed}"
     )

@@ -2,10 +2,11 @@
 
 import unittest
 from dataclasses import replace
+from math import log2
 from typing import Any
 
 from noggin.core.advice.cautions import RULES, cautions
-from noggin.core.advice.reasons import advice, lesson
+from noggin.core.advice.reasons import advice, lesson, reasons
 from noggin.core.advice.verdict_words import DRAWBACK_WORDS, LACK_WORDS, lack_brief, lack_words
 from noggin.core.errors import Unreadable
 from noggin.core.physics.filters import Filter
@@ -125,6 +126,17 @@ class Advice(unittest.TestCase):
         self.assertIn("camera and trigger", lack_words(Lack("high_speed")))
 
 
+class Past(unittest.TestCase):
+    def test_how_far_past_sync_a_time_is(self) -> None:
+        setup = noon()
+        way = plan(setup).way("hss")
+        past = log2(setup.camera.sync.value / way.settings.shutter.value)
+        self.assertGreater(past, 4)
+        self.assertIn(
+            f"{way.settings.shutter.label} s is {past:.1f} stops past sync.", reasons(setup, way)[0]
+        )
+
+
 class Typed(unittest.TestCase):
     def test_what_makes_no_sense_is_said_with_what_would(self) -> None:
         cases = (
@@ -140,3 +152,14 @@ class Typed(unittest.TestCase):
                 with self.subTest(read=read.__name__, text=text), self.assertRaises(Unreadable) as caught:
                     read(text)
                 self.assertRegex(str(caught.exception), "Try ")
+
+    def test_thirds_are_read_as_they_are_engraved_or_as_fractions(self) -> None:
+        # A dial engraves a third as .3 and two as .7 (common practice).
+        for text, stops in (
+            ("2 1/3", 7 / 3),
+            ("-2 2/3", -8 / 3),
+            ("1/3", 1 / 3),
+            ("+1.7", 5 / 3),
+            ("0.5", 0.5),
+        ):
+            self.assertAlmostEqual(read_stops(text), stops, msg=text)

@@ -120,6 +120,12 @@ class ByHand(unittest.TestCase):
             calibrate([Reading(2, 1, 28, shutter_s=1 / 500)] * 6, SYNC, with_droop=True)
         with self.assertRaisesRegex(Refused, "three distances"):
             calibrate([Reading(2, 1, 28)] * 6, SYNC, None)
+        with self.assertRaisesRegex(Refused, "three distances"):
+            calibrate([Reading(2, 1, 28), Reading(4, 1, 14)] * 3, SYNC, None)
+        # ISO 1230 with a face of 0.5 m: three distances are enough to find it.
+        pops = [(distance, 56 / (distance**2 + 0.25) ** 0.5) for distance in (1.0, 2.0, 4.0)]
+        found = calibrate([Reading(distance, 1, stop) for distance, stop in pops * 2], SYNC, None)
+        self.assertAlmostEqual(found.radius_m.value, 0.5, delta=0.02)
         with self.assertRaises(OutOfRange):
             Reading(-2, 1, 28)
 
