@@ -127,6 +127,13 @@ class Advice(unittest.TestCase):
 
 
 class Past(unittest.TestCase):
+    def test_daylight_that_a_longer_time_gives_back_is_said(self) -> None:
+        # A filter of 6.3 stops where 6 would do: 1/160 s, a third of a stop longer than 1/200, mends it.
+        setup = noon(filters=(Filter("ND", 6.3, 6.3),))
+        way = plan(setup).way("nd")
+        self.assertEqual(way.settings.shutter.label, "1/160")
+        self.assertIn("1/160 s gives 0.3 stop of daylight back.", reasons(setup, way))
+
     def test_how_far_past_sync_a_time_is(self) -> None:
         setup = noon()
         way = plan(setup).way("hss")
@@ -152,6 +159,10 @@ class Typed(unittest.TestCase):
                 with self.subTest(read=read.__name__, text=text), self.assertRaises(Unreadable) as caught:
                     read(text)
                 self.assertRegex(str(caught.exception), "Try ")
+
+    def test_a_bare_whole_number_is_stops_up_to_sixteen_and_a_factor_from_there(self) -> None:
+        for text, stops in (("16", 16), ("17", log2(17)), ("ND16", 4), ("16 stops", 16), ("64", 6)):
+            self.assertAlmostEqual(read_filters(text)[0].least, stops, places=2, msg=text)
 
     def test_thirds_are_read_as_they_are_engraved_or_as_fractions(self) -> None:
         # A dial engraves a third as .3 and two as .7 (common practice).
