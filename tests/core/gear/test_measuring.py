@@ -103,8 +103,9 @@ class Sheets(unittest.TestCase):
         self.assertAlmostEqual(off, 0.28, delta=0.01)
 
     def test_a_wide_face_is_closer_than_it_stands(self) -> None:
-        # A disc of radius 1 m at 1 m loses a stop against a point, at 2 m 0.32 stop (Lambertian disc, exact):
-        # the second pop, moved from 2 m to 1 m, gains 2 − 0.68 = 1.32 stops and the toll seems that much less.
+        # A disc of radius 1 m at 1 m loses a stop against a point, at 2 m 0.32 stop (Lambertian disc,
+        # exact): the second pop, moved from 2 m to 1 m, gains 2 − 0.68 = 1.32 stops and the toll seems that
+        # much less.
         text = "2 m, 1/1, f/8\n1 m, 1/1, 1/400, f/8"
         point = found("toll", text, Terms(0.0))["high-speed toll"][0]
         disc = found("toll", text, Terms(2.0))["high-speed toll"][0]
