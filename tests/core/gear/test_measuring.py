@@ -151,6 +151,11 @@ class Sheets(unittest.TestCase):
         self.assertAlmostEqual(said["sync speed"][0], 1 / 160)
         self.assertAlmostEqual(said["curtains' travel"][0], 0.005)
 
+    def test_one_frame_with_a_band_gives_the_travel_to_a_tenth(self) -> None:
+        said = measuring.sync_of_frames({1 / 200: 100.0, 1 / 400: 60.0})
+        assert said.travel_s is not None
+        self.assertAlmostEqual(said.travel_s.uncertainty / said.travel_s.value, 0.1)
+
     def test_power_scale_by_hand(self) -> None:
         # f/22 to f/11 is two stops; 0.3 stop is lost between 1/2 and 1/4 besides.
         said = work_out("power_scale", "1/1, f/22\n1/2, f/15.56\n1/4, f/9.6", Terms())
