@@ -12,7 +12,7 @@ from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import sun_at
 from noggin.core.physics.dials import DialStep
 from noggin.core.physics.filters import Filter, Stack
-from noggin.core.physics.optics import airy_disc, circle_of_confusion
+from noggin.core.physics.optics import airy_disc, circle_of_confusion, light_in_frame
 from noggin.core.physics.pulse import Pulse
 from noggin.core.physics.tones import CLIP, WHITE_DRESS
 from noggin.core.planning.plan import plan
@@ -143,6 +143,10 @@ class Edges(unittest.TestCase):
             with self.subTest(distance=distance):
                 self.assertEqual(BY_KEY["soft_and_far"].when(setup, weak), words)
                 self.assertEqual(BY_KEY["head_to_feet"].when(setup, weak), words)
+
+    def test_a_light_as_near_as_the_focal_length_is_not_in_the_picture(self) -> None:
+        self.assertFalse(light_in_frame(0.25, 0.1, 0, 0.5, 250, 36))
+        self.assertTrue(light_in_frame(0.24, 0.1, 0, 0.5, 250, 36))
 
     def test_soft_and_far(self) -> None:
         def far(background: float = 14.6, reserve: float = 0.4, radius: float = 0.5) -> tuple[SetUp, Way]:

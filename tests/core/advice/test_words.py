@@ -6,9 +6,11 @@ from math import log2
 from typing import Any
 
 from noggin.core.advice.cautions import RULES, cautions
+from noggin.core.advice.details import details
 from noggin.core.advice.reasons import advice, lesson, reasons
 from noggin.core.advice.verdict_words import DRAWBACK_WORDS, LACK_WORDS, lack_brief, lack_words
 from noggin.core.errors import Unreadable
+from noggin.core.physics.battery import Battery
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.drawbacks import DRAWBACK_KINDS
 from noggin.core.planning.plan import plan
@@ -126,6 +128,29 @@ class Advice(unittest.TestCase):
         self.assertIn("camera and trigger", lack_words(Lack("high_speed")))
 
 
+class Said(unittest.TestCase):
+    def test_what_closing_the_aperture_takes(self) -> None:
+        # The bag has 3 of some 6 stops: the aperture takes what is left, two stops or more to f/5.6.
+        setup = noon(filters=(Filter("ND", 3, 3),))
+        way = plan(setup).way("mixed")
+        closed = 2 * log2(way.settings.aperture.value / 2)
+        self.assertGreater(closed, 1)
+        number = way.settings.aperture.label
+        self.assertIn(
+            f"Closing to f/{number} takes the last {closed:.1f}".removesuffix(".0"),
+            " ".join(reasons(setup, way)),
+        )
+
+    def test_recycling_at_once_and_in_a_time_that_can_be_felt(self) -> None:
+        for felt, words in ((0.095, "recycles at once"), (0.105, "recycles in 0.1 s")):
+            setup = noon(lights=(replace(LIGHT, battery=Battery(500, 1.0)),))
+            power = plan(setup).way("nd").lighting.key.power
+            assert power is not None
+            lit = noon(lights=(replace(LIGHT, battery=Battery(500, felt / power)),))
+            found = dict(details(lit, plan(lit).way("nd")))
+            self.assertIn(words, found["shots per charge"])
+
+
 class Past(unittest.TestCase):
     def test_daylight_that_a_longer_time_gives_back_is_said(self) -> None:
         # A filter of 6.3 stops where 6 would do: 1/160 s, a third of a stop longer than 1/200, mends it.
@@ -163,6 +188,12 @@ class Typed(unittest.TestCase):
     def test_a_bare_whole_number_is_stops_up_to_sixteen_and_a_factor_from_there(self) -> None:
         for text, stops in (("16", 16), ("17", log2(17)), ("ND16", 4), ("16 stops", 16), ("64", 6)):
             self.assertAlmostEqual(read_filters(text)[0].least, stops, places=2, msg=text)
+
+    def test_every_marked_density_is_read_as_one(self) -> None:
+        # Optical density D takes D·log2(10) stops (ISO 5).
+        for tenths in range(3, 31, 3):
+            text = f"{tenths / 10:.1f}"
+            self.assertAlmostEqual(read_filters(text)[0].least, tenths / 10 * log2(10), msg=text)
 
     def test_thirds_are_read_as_they_are_engraved_or_as_fractions(self) -> None:
         # A dial engraves a third as .3 and two as .7 (common practice).

@@ -209,7 +209,13 @@ class Typed(unittest.TestCase):
                 read_coordinates(text)
 
     def test_times_and_lengths(self) -> None:
-        for text, read in (("9:40", "09:40"), ("940", "09:40"), ("21.15", "21:15"), ("0:00", "00:00")):
+        for text, read in (
+            ("9:40", "09:40"),
+            ("940", "09:40"),
+            ("21.15", "21:15"),
+            ("0:00", "00:00"),
+            ("23:59", "23:59"),
+        ):
             self.assertEqual(read_clock(text), read)
         for text in ("24:00", "12:60", "noon", ""):
             with self.subTest(text=text), self.assertRaises(Unreadable):
