@@ -93,8 +93,10 @@ def keep_result(store: Store, kept: KeptDocument) -> None:
 def bring_up_to_date(store: Store) -> int:
     """Recompute what is missing or came from other rules, some at a time; how many that were."""
     count = 0
-    while stale := store.results.stale("setup", RULES_VERSION, AT_ONCE):
+    while store.results.stale("setup", RULES_VERSION, 1):
+        # Read again under the lock: another program may have changed or removed them since.
         with store.writing():
+            stale = store.results.stale("setup", RULES_VERSION, AT_ONCE)
             for kept in stale:
                 keep_result(store, kept)
         count += len(stale)

@@ -150,6 +150,20 @@ class Lists(AppCase):
         self.store.setups.change(kept.id, lambda _: (changed, {}), NOW)
         self.assertEqual(results.listed(self.store)[0][0].result.label, "ND at sync")
 
+    def test_a_set_up_that_another_program_removes_meanwhile_is_passed_over(self) -> None:
+        self.store.setups.add(normal(NOON), NOW)
+        stale, asked = self.store.results.stale, []
+
+        def removed_after_the_first_look(*given: object) -> object:
+            found = stale(*given)  # type: ignore[arg-type]
+            if not asked:
+                self.store.clear()
+            asked.append(given)
+            return found
+
+        with patch.object(self.store.results, "stale", removed_after_the_first_look):
+            self.assertEqual(results.bring_up_to_date(self.store), 0)
+
     def test_every_change_keeps_its_result(self) -> None:
         setup_id = setups.new_setup(self.store, lambda: NOW)
         for url, data in (
