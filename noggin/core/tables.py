@@ -182,3 +182,15 @@ def student_t(free: int) -> float:
     if free < 1:
         raise ValueError("no degree of freedom is left")
     return STUDENT_T[free - 1] if free <= len(STUDENT_T) else 1.96
+
+
+GRID_LOSS: Stops = 0.7
+"""What a honeycomb or cloth grid takes in the middle of its beam. Common practice, no source."""
+
+GRID_BEAM = 15.0
+BOX_BEAM = 1.5
+"""Exponents n of a beam that falls off as cos^n of the angle off its aim: behind a grid, and of a softbox.
+Class figures, from memory."""
+
+BACKLIT: Stops = 2.0
+"""Background this much over the subject's shaded side: the sun is behind. Common practice, no source."""

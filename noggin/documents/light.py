@@ -104,6 +104,8 @@ class LightDocument(Part):
     channel: Annotated[int, Within(limits.CHANNEL)] | None = added(None)
     angle_deg: Annotated[float, Within(limits.ANGLE)] = added(45.0)
     face_distances_m: FacesFromLight = added([])
+    grid: bool = added(False)
+    head: Literal["cut", "cut_fast", "speedlight", "voltage"] = added("cut")
     pulse: PulseDocument | None = added(None)
     battery: BatteryDocument | None = added(None)
     stand: StandDocument = added(StandDocument())

@@ -9,7 +9,7 @@ from noggin.core.advice.cautions import cautions
 from noggin.core.advice.details import clipping_level, first_to_clip
 from noggin.core.advice.reasons import reasons_of
 from noggin.core.advice.remedies import Remedy
-from noggin.core.advice.verdict_words import drawbacks_in_words, lacks_in_words
+from noggin.core.advice.verdict_words import lacks_in_words
 from noggin.core.physics.tones import DARK_SUIT, WHITE_DRESS
 from noggin.core.planning.lighting import Firing
 from noggin.core.planning.methods import METHODS
@@ -56,6 +56,7 @@ class LevelsDocument(PlanPart):
     rim: float | None
     background: float
     background_ambient: float
+    spill: float | None
     subject_ambient: float
     flash: float | None
     subject: float
@@ -106,11 +107,29 @@ class RemedyDocument(PlanPart):
     to: str
     change: dict[str, Any]
     suffices: bool
+    together_with: str | None
+
+
+class MissDocument(PlanPart):
+    """One thing a way misses, what it adds to the miss (null for a means that is lacking), and its light."""
+
+    what: Literal["background", "spill", "flash", "too_strong", "filter", "high_speed", "aperture"]
+    stops: float | None
+    light: str | None
+
+
+class DrawbackDocument(PlanPart):
+    """One thing that ranks a way lower, by so many stops."""
+
+    what: Literal["movement", "hand", "blur", "focus", "battery"]
+    stops: float
 
 
 class WayDocument(PlanPart):
     way: WayKey
+    verdict: Literal["holds", "just", "short", "not_needed"]
     feasible: bool
+    misses: list[MissDocument]
     lacks: list[str]
     settings: SettingsDocument
     levels: LevelsDocument
@@ -122,7 +141,7 @@ class WayDocument(PlanPart):
     focus: FocusDocument
     tones: TonesDocument
     motion: MotionDocument | None
-    drawbacks: list[str]
+    drawbacks: list[DrawbackDocument]
     cautions: list[str]
     reasons: list[str]
     remedies: list[RemedyDocument]
@@ -164,7 +183,12 @@ def _way(plan: Plan, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
     setup, settings, lighting = plan.setup, way.settings, way.lighting
     return WayDocument(
         way=way.key,
+        verdict=way.verdict,  # type: ignore[arg-type]
         feasible=way.feasible,
+        misses=[
+            MissDocument(what=miss.what, stops=miss.stops, light=miss.light or None)  # type: ignore[arg-type]
+            for miss in way.misses
+        ],
         lacks=list(lacks_in_words(way)),
         settings=SettingsDocument(
             shutter_s=settings.shutter.value,
@@ -184,10 +208,23 @@ def _way(plan: Plan, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
         focus=FocusDocument.model_validate(way.focus, from_attributes=True),
         tones=_tones(setup, way),
         motion=_motion(setup, way),
-        drawbacks=list(drawbacks_in_words(way)),
+        drawbacks=[
+            DrawbackDocument(what=drawback.kind, stops=drawback.stops)  # type: ignore[arg-type]
+            for drawback in way.drawbacks
+        ],
         cautions=list(cautions(setup, way)),
         reasons=list(reasons_of(plan, way)),
-        remedies=[RemedyDocument.model_validate(remedy, from_attributes=True) for remedy in remedies],
+        remedies=[
+            RemedyDocument(
+                remedy=remedy.remedy,
+                gain=remedy.gain,
+                to=remedy.to,
+                change=dict(remedy.change),
+                suffices=remedy.suffices,
+                together_with=remedy.together_with or None,
+            )
+            for remedy in remedies
+        ],
     )
 
 
@@ -197,7 +234,7 @@ def _tones(setup: SetUp, way: Way) -> TonesDocument:
         white_dress=faces + WHITE_DRESS,
         dark_suit=faces + DARK_SUIT,
         clips_at=clipping_level(setup, way),
-        first_to_clip=first_to_clip(way)[0],
+        first_to_clip=first_to_clip(setup, way)[0],
     )
 
 
@@ -225,7 +262,7 @@ def _light(firing: Firing) -> PlannedLightDocument:
         group=light.group,
         channel=light.channel,
         spread=light.spread,
-        t01_s=light.pulse.t01_s(power) if light.pulse and power and not firing.hss else None,
+        t01_s=light.flash_pulse.t01_s(power) if power and not firing.hss else None,
         frames=light.battery.frames(power, firing.hss) if light.battery and power else None,
         recycle_s=light.battery.recycles_in(power) if light.battery and power else None,
     )

@@ -101,6 +101,16 @@ FacesFromLens = Annotated[
 ]
 
 
+class PersonDocument(Part):
+    """Someone in the picture: skin and clothes, as far as they are said."""
+
+    skin: Literal["fair", "medium", "brown", "deep"] | None = None
+    wears: Literal["white dress", "dark suit", "mid-tone clothes"] | None = None
+
+    def core(self) -> scene.Person:
+        return scene.Person(self.skin or "", self.wears or "")
+
+
 class SceneDocument(Part):
     subject_distance_m: Annotated[float, Within(limits.SUBJECT_DISTANCE)]
     background_distance_m: Annotated[float, Within(limits.BACKGROUND_DISTANCE)]
@@ -111,6 +121,7 @@ class SceneDocument(Part):
     gust_m_s: Annotated[float, Within(limits.GUST)] | None = added(None)
     place: PlaceDocument | None = added(None)
     moved_from: BaselineDocument | None = added(None)
+    people: Annotated[list[PersonDocument], Field(max_length=limits.FACES_MOST)] = added([])
 
     def core(self) -> scene.Scene:
         baseline = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
@@ -124,6 +135,7 @@ class SceneDocument(Part):
             gust_m_s=self.gust_m_s,
             moment=self.place.core() if self.place else None,
             baseline=baseline,
+            people=tuple(person.core() for person in self.people),
             **self.ev100.model_dump(),
         )
 
@@ -141,6 +153,7 @@ class IntentDocument(Part):
     prefer: Literal["reach", "speed", "glass"] = "reach"
     blur_least_pct: Annotated[float, Within(limits.BLUR)] | None = added(None)
     frames: Annotated[int, Within(limits.FRAMES)] | None = added(None)
+    aperture_free: bool = added(False)
 
     def core(self) -> intent.Intent:
         return intent.Intent(
@@ -152,6 +165,7 @@ class IntentDocument(Part):
             self.prefer,
             self.blur_least_pct,
             self.frames,
+            self.aperture_free,
         )
 
 
@@ -171,6 +185,7 @@ class CameraDocument(Part):
     shutter: Literal["focal_plane", "leaf", "global", "rolling"] = added("focal_plane")
     iso_base: Annotated[float, Within(limits.ISO)] | None = added(None)
     curtain_s: Time | None = added(None)
+    support: Literal["hand", "tripod"] = added("hand")
     trigger: Name = added("")
 
     def core(self) -> camera.Camera:

@@ -9,7 +9,7 @@ from noggin.core.advice.comparison import Difference, comparison
 from noggin.core.advice.derivations import DERIVATIONS, Derivation, Step
 from noggin.core.advice.details import details
 from noggin.core.advice.reasons import advice, lesson, reasons
-from noggin.core.advice.remedies import REMEDIES, Remedy, remedies, remedies_of
+from noggin.core.advice.remedies import Remedy, mend, remedies, remedies_of, remedy_label
 from noggin.core.errors import NogginError, Refused
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
@@ -211,12 +211,12 @@ def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str)
     def change(document: Document) -> Document:
         now = plan(setup_of(dict(document)))
         helping = remedies_of(now.setup, now.way(way)) if way in METHODS else ()
-        found = next((helps for helps in helping if helps.remedy == remedy), None)
+        found = next((helps for helps in helping if helps.key == remedy), None)
         if found is None:
             raise NoSuchRemedy("That no longer helps: the set-up has changed.")
         return changed(document, found.change)
 
-    return change_setup(store, clock, setup_id, f"tried: {REMEDIES.get(remedy, remedy)}", change)
+    return change_setup(store, clock, setup_id, f"tried: {remedy_label(remedy)}", change)
 
 
 def add_light(store: Store, clock: Clock, setup_id: int, role: str, like: int | None = None) -> OpenSetUp:

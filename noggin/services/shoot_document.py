@@ -9,7 +9,7 @@ from uuid import NAMESPACE_URL, uuid5
 from noggin.core.advice import way_table
 from noggin.core.advice.verdict_words import lacks_in_words
 from noggin.core.daylight.day import part_of_day
-from noggin.core.shoot.timeline import HOLDS, planned, verdict_at
+from noggin.core.shoot.timeline import planned, verdict_at
 from noggin.documents.calendar import Event, calendar
 from noggin.documents.setup import validated, written
 from noggin.documents.shoot import read_shoot, written_shoot
@@ -99,6 +99,6 @@ def shoot_table(day: ShootDay) -> str:
         ]
         for _, slot, way in slots:
             then = verdict_at(slot.placement, way.method, light.time)
-            row.append(f"{then.reserve:.2f}" if then.verdict == HOLDS and then.reserve is not None else "")
+            row.append(f"{then.reserve:.2f}" if then.works and then.reserve is not None else "")
         writer.writerow(row)
     return out.getvalue()

@@ -9,22 +9,21 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core import limits
-from noggin.core.advice.verdict_words import lack_brief
+from noggin.core.advice.verdict_words import lack_brief, reserve_or_lack
 from noggin.core.clock import later
 from noggin.core.daylight.day import Stretch, SunDay, light_span, stretches, sun_day
 from noggin.core.daylight.forecast import DAY_ZONES, TimedReading, day_light
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import Daylight
 from noggin.core.errors import NogginError, Refused, Unreadable
+from noggin.core.planning.verdicts import HOLDS
 from noggin.core.planning.way import Method, Way
 from noggin.core.shoot.timeline import (
-    HOLDS,
-    NOT_NEEDED,
     Slot,
     Span,
     TimedVerdict,
     best_span,
-    lack_at,
+    lacking_at,
     planned,
     timeline,
     verdict_at,
@@ -71,7 +70,7 @@ class PlacedSetUp:
     @property
     def lacks(self) -> str:
         """What it lacks, in short; empty where the way can be."""
-        return lack_brief(self.way.lacks[0]) if self.way and self.way.lacks else ""
+        return lack_brief(self.way) if self.way else ""
 
 
 @dataclass(frozen=True)
@@ -176,9 +175,9 @@ class ShootDay:
         then = next((later for later in line if later.time > slot.start and later.verdict != verdict), None)
         if then is None:
             return ""
-        after = {HOLDS: "it works", NOT_NEEDED: "not needed here"}.get(then.verdict)
-        lack = None if after else lack_at(slot.placement, method, then.time)
-        return f"until {then.time:%H:%M}: {after or (lack_brief(lack) if lack else '')}"
+        then_way = lacking_at(slot.placement, method, then.time)
+        said = "it works" if then.verdict == HOLDS else reserve_or_lack(then_way)
+        return f"until {then.time:%H:%M}: {said}"
 
     def best(self, slot: Slot, method: Method, least: Stops) -> Span | None:
         """When a method holds with so much in reserve."""

@@ -1,19 +1,20 @@
 """When cautions apply: each a plain question to a set-up and a way."""
 
 from collections.abc import Iterable
-from math import hypot
+from math import hypot, log2
 
-from noggin.core.advice.details import HAND_TOLERANCE, clipping_level
+from noggin.core.advice.details import clipping_level, zones
 from noggin.core.daylight.sun import sun_at
 from noggin.core.physics import curtains, flash, optics
-from noggin.core.physics.tones import CLIP
+from noggin.core.physics.tones import CLIP, clips
 from noggin.core.physics.wind import ballast
 from noggin.core.planning.lighting import Firing
 from noggin.core.planning.motion import motion
 from noggin.core.planning.way import Way
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import EV100, Metres, Seconds, Stops
+from noggin.core.tables import BACKLIT
+from noggin.core.units import EV100, TOLERANCE, Metres, Seconds, Stops
 from noggin.core.wording import listed, plain, signed
 
 FILTER_BLINDS: Stops = 6
@@ -31,9 +32,6 @@ CLOSE_TO_EYES: Metres = 1.0
 BIG_FACE: Metres = 0.3
 """Radius of a modifier from which wind matters. Common practice, no source."""
 
-BACKLIT: Stops = 2.0
-"""Background this much over the subject's shaded side: the sun is behind. Common practice."""
-
 CUT_OUT: Stops = -3.0
 """Background from which a well-lit subject begins to look cut out. Common practice, no source."""
 
@@ -46,17 +44,26 @@ LOW_SUN = 8.0
 BRIGHT_OUT: EV100 = 12
 """From here a camera's screen and optical slaves are in too much light. Common practice, no source."""
 
+OUTDOORS: EV100 = 9
+"""From here up a background is under the sky, where nothing else says so. Common practice, no source."""
+
+NOISY: Stops = 2.0
+"""ISO so far over the lowest is noise to be named. Common practice, no source."""
+
 LAMPS: EV100 = 7
 """From here down lamps are part of the light, and flicker. Common practice, no source."""
 
 DRAGGED: Seconds = 1 / 30
 """A time from which movement trails behind what the flash froze. Common practice, no source."""
 
-GREAT_RESERVE: Stops = 5.0
-"""Reserve that is dialled off with the last steps of a light. Common practice, no source."""
+NEAR_LEAST: Stops = 1.0
+"""So near its least power a light varies from pop to pop. Common practice, no source."""
 
 FULL_LENGTH: Metres = 1.8
 """Height of a frame that takes in a person from head to feet."""
+
+TOWARD_SUN_DEG = 30.0
+"""Within so many degrees of the sun the sky is one to three stops brighter. Common practice, no source."""
 
 LEAPING = 3.0
 """Speed in m/s from which a subject leaps or runs; see `tables.MOVEMENTS`."""
@@ -80,8 +87,7 @@ def polarised(setup: SetUp, way: Way) -> bool:
 
 def shakes(setup: SetUp, way: Way) -> bool:
     """Whether the time is too slow for the hand."""
-    limit = optics.handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
-    return way.settings.shutter.value > HAND_TOLERANCE * limit
+    return any(drawback.kind == "hand" for drawback in way.drawbacks)
 
 
 def diffracts(setup: SetUp, way: Way) -> bool:
@@ -108,7 +114,11 @@ def strong_in_hss(way: Way) -> list[Firing]:
 
 
 def sails(setup: SetUp) -> list[Light]:
-    """Lights with a face that catches wind."""
+    """Lights with a face that catches wind: out of doors, which a stated gust, a place under the sky or a
+    bright background says, and none where the air is said to be still."""
+    scene = setup.scene
+    if scene.gust_m_s == 0 or (scene.gust_m_s is None and not scene.moment and scene.background < OUTDOORS):
+        return []
     return [light for light in setup.lights if light.radius_m >= BIG_FACE]
 
 
@@ -124,9 +134,17 @@ def ballast_words(setup: SetUp) -> str:
     )
 
 
-def smears(setup: SetUp, way: Way) -> bool:
-    """Whether the subject moves and neither shutter nor flash freezes it."""
-    return setup.scene.subject_speed_m_s > 0 and not motion(setup, way.lighting).frozen_by
+def ghosts(setup: SetUp, way: Way) -> bool:
+    """Whether flash would freeze a moving subject, but for a background that burns through its edges."""
+    return setup.scene.subject_speed_m_s > 0 and motion(setup, way.lighting).ghosts
+
+
+def spilt(way: Way) -> Stops:
+    """By how much key and fill lift the background over what daylight gives it."""
+    levels = way.lighting.levels
+    if levels.spill is None:
+        return 0.0
+    return log2(1 + 2 ** (levels.spill - levels.background_ambient))
 
 
 def fires(way: Way) -> bool:
@@ -142,16 +160,27 @@ def without_hss(way: Way) -> list[Light]:
 
 
 def dark_edge(setup: SetUp, way: Way) -> Stops:
-    """The darkest edge that a slow pulse leaves under a focal-plane shutter; 0 or negative."""
-    if way.lighting.hss or setup.camera.shutter != "focal_plane":
+    """The darkest edge that a slow pulse leaves under curtains; 0 or negative, and 0 where pulse or travel
+    are not stated: a rated sync speed has that margin built in."""
+    travel = setup.camera.curtain_s
+    if way.lighting.hss or not setup.camera.has_curtains or travel is None:
         return 0.0
-    time, travel = way.settings.shutter.value, setup.camera.travel_s
+    time = way.settings.shutter.value
     losses = (
         curtains.edge_loss(firing.light.pulse, time, travel, firing.power)
         for firing in way.lighting.firings
         if firing.light.pulse and firing.power and time > travel
     )
     return min(losses, default=0.0)
+
+
+def at_least_power(way: Way) -> list[Light]:
+    """Lights that fire within NEAR_LEAST of their least power."""
+    return [
+        firing.light
+        for firing in way.lighting.firings
+        if firing.down is not None and firing.down >= -log2(firing.light.power_min) - NEAR_LEAST - TOLERANCE
+    ]
 
 
 def worst_droop(way: Way) -> Stops:
@@ -223,6 +252,35 @@ def whiter_than_the_sun(setup: SetUp, way: Way) -> bool:
 def backlit(setup: SetUp) -> bool:
     """Whether the sun is behind the subject."""
     return setup.scene.background - setup.scene.subject >= BACKLIT
+
+
+def dark_picture(way: Way) -> bool:
+    """Whether live view that simulates the exposure shows next to nothing: faces and background three stops
+    under mid-tone or darker in daylight."""
+    levels = way.lighting.levels
+    return max(levels.subject_ambient, levels.background_ambient) <= -3 and fires(way)
+
+
+def zones_clipped(setup: SetUp, way: Way) -> dict[str, Stops]:
+    """Zones that clip and their levels, brightest first."""
+    full = clipping_level(setup, way)
+    found = sorted(zones(setup, way).items(), key=lambda item: -item[1])
+    return {name: level for name, level in found if clips(level, full)}
+
+
+def clipped(setup: SetUp, way: Way) -> list[str]:
+    """Zones that clip, in words."""
+    return [f"{name} ({signed(level)})" for name, level in zones_clipped(setup, way).items()]
+
+
+def into_the_sun(setup: SetUp) -> bool:
+    """Whether the camera looks toward the sun: within 30° of it."""
+    moment = setup.scene.moment
+    if moment is None or moment.place.facing_deg is None:
+        return False
+    sun = sun_at(moment.place.lat, moment.place.lon, moment.time)
+    off = abs((sun.azimuth_deg - moment.place.facing_deg + 180) % 360 - 180)
+    return sun.height_deg > 0 and off <= TOWARD_SUN_DEG
 
 
 def clipping_words(setup: SetUp, way: Way) -> str:

@@ -37,7 +37,8 @@ def _scrim(case: Case) -> Iterator[Proposal]:
     if not case.too_bright and case.setup.intent.school != "share":
         return
     scene = case.setup.scene
-    words = f"hold one that takes {stops(SCRIM)} of daylight off the subject"
+    piece = case.spares.piece("scrim", "one")
+    words = f"hold {piece} over them: it takes {stops(SCRIM)} of daylight off"
     yield _with_daylight(case, "scrim", words, subject=scene.subject - SCRIM)
 
 
@@ -50,7 +51,8 @@ def _reflector(case: Case) -> Iterator[Proposal]:
         return
     if flash_share(levels.subject_ambient, needed) > SMALL_SHARE:
         return
-    words = f"throw {stops(REFLECTOR)} back on the shaded side, so that the flash has less to do"
+    piece = case.spares.piece("reflector", "one")
+    words = f"with {piece} throw {stops(REFLECTOR)} back on the shaded side: less is left for the flash"
     yield _with_daylight(case, "reflector", words, subject=scene.subject + REFLECTOR)
 
 

@@ -6,9 +6,9 @@ One derivation for each row of the table of ways; steps that add up end in the f
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from noggin.core.physics import optics
+from noggin.core.physics import flash, optics
 from noggin.core.physics.flash import Term
-from noggin.core.planning.lighting import flash_terms
+from noggin.core.planning.lighting import flash_terms, spill
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import EV100
@@ -62,7 +62,26 @@ def _zone(zone: EV100, name: str, way: Way) -> Iterator[Step]:
 
 def _background(setup: SetUp, way: Way) -> Iterator[Step]:
     yield from _zone(setup.scene.background, "background", way)
+    levels = way.lighting.levels
+    for firing in way.lighting.firings:
+        thrown = spill(setup, firing)
+        if thrown is not None:
+            yield Step(f"{firing.light.says} on the background", signed(thrown, 2))
+    yield Step("together", signed(levels.background, 2))
     yield Step("meant", signed(setup.intent.background_level, 2))
+
+
+def _spill(setup: SetUp, way: Way) -> Iterator[Step]:
+    for firing in way.lighting.firings:
+        light, thrown = firing.light, spill(setup, firing)
+        if not light.lights_subject or thrown is None or firing.level is None:
+            continue
+        yield Step(f"{light.says} on the faces", signed(firing.level, 2))
+        behind = flash.falloff(light.distance_m, setup.behind_m, light.radius_m)
+        yield Step(f"{metres(light.distance_m)} to {metres(light.distance_m + setup.behind_m)}", signed(behind, 2))
+        if light.grid:
+            yield Step("grid", signed(-light.kept_off(setup.behind_m), 2))
+        yield Step("on the background", signed(thrown, 2))
 
 
 def _daylight(setup: SetUp, way: Way) -> Iterator[Step]:
@@ -130,7 +149,7 @@ def _share(setup: SetUp, way: Way) -> Iterator[Step]:
 def _iso(setup: SetUp, way: Way) -> Iterator[Step]:
     yield Step("lowest ISO of this camera", setup.camera.iso_low.label)
     raised = way.settings.iso.stops - setup.camera.iso_low.stops
-    yield Step("raised for a time within sync, or for a light that is short", stops(raised, 2))
+    yield Step("raised for the hand, for movement, or for a light that is short", stops(raised, 2))
 
 
 def _filter(_: SetUp, way: Way) -> Iterator[Step]:
@@ -176,7 +195,10 @@ DERIVATIONS = {
         "ISO 1230; illuminance on the axis of a Lambertian disc",
         _reserve,
     ),
-    "background": Derivation("A = EV of the zone − EV of the settings − ND", "APEX; ISO 2720", _background),
+    "background": Derivation(
+        "log2(2^A + Σ 2^F), A = EV of the zone − EV of the settings − ND", "APEX; ISO 2720", _background
+    ),
+    "spill": Derivation("F + log2((d² + r²)/((d + D)² + r²))", "inverse square, Lambertian disc", _spill),
     "daylight": Derivation("A = EV of the zone − EV of the settings − ND", "APEX; ISO 2720", _daylight),
     "flash": Derivation("log2 Σ 2^F over key and fill", "definition of a stop", _flash),
     "subject": Derivation("log2(2^A + 2^F)", "definition of a stop", _subject),

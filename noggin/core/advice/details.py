@@ -8,18 +8,15 @@ from dataclasses import dataclass
 
 from noggin.core.physics import curtains, flash, optics
 from noggin.core.physics.filters import gelled
-from noggin.core.physics.tones import DARK_SUIT, WHITE_DRESS, clips
-from noggin.core.planning.lighting import Firing
+from noggin.core.physics.pulse import PULSE_CLASSES
+from noggin.core.physics.tones import CLOTHES, JPEG_LOSES, Surface, clips
+from noggin.core.planning.lighting import FACES_AT, Firing
 from noggin.core.planning.motion import longest_sharp, motion
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS
-from noggin.core.units import Stops
+from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import duration, metres_span, percent, plain, signed, stops
-
-HAND_TOLERANCE = 1.01
-"""By how much a time may exceed the limit of the hand and still count as it: labels are rounded."""
-
 
 @dataclass(frozen=True)
 class Detail:
@@ -35,42 +32,61 @@ def clipping_level(setup: SetUp, way: Way) -> Stops:
     return setup.camera.clipping_level(way.settings.iso)
 
 
-def zones(way: Way) -> dict[str, Stops]:
-    """Level of each zone that can clip, by its name; the dress at the faces' level."""
-    levels = way.lighting.levels
+def surfaces(setup: SetUp) -> tuple[Surface, ...]:
+    """What of the people light falls on, brightest first; a white dress and a dark suit where nothing is said
+    of them."""
+    said = {surface for person in setup.scene.people for surface in person.surfaces}
+    found = said or {CLOTHES["white dress"], CLOTHES["dark suit"]}
+    return tuple(sorted(found, key=lambda surface: -surface.reflectance))
+
+
+def zones(setup: SetUp, way: Way) -> dict[str, Stops]:
+    """Level of each zone that can clip, by its name: what people wear and are at the sunlit rim and at the
+    faces' level, each by its own reflectance."""
+    levels, brightest = way.lighting.levels, surfaces(setup)[0]
     found = {
         "sky": levels.sky,
-        "sunlit rim": levels.rim,
         "background": levels.background,
-        "white dress": levels.subject + WHITE_DRESS,
+        f"{brightest.label} at the rim": None if levels.rim is None else levels.rim + brightest.offset,
+        brightest.label: levels.subject + brightest.offset,
     }
     return {name: level for name, level in found.items() if level is not None}
 
 
-def first_to_clip(way: Way) -> tuple[str, Stops]:
+def first_to_clip(setup: SetUp, way: Way) -> tuple[str, Stops]:
     """The brightest zone, which clips first, and its level."""
-    return max(zones(way).items(), key=lambda item: item[1])
+    return max(zones(setup, way).items(), key=lambda item: item[1])
 
 
 def black_part(setup: SetUp, way: Way) -> float | None:
     """Part of the frame (0 to 1) that stays black, at the bottom of a landscape frame, when a light is
-    fired past sync without high-speed sync; None within sync and on leaf and global shutters."""
-    if not way.lighting.hss or setup.camera.shutter != "focal_plane":
+    fired past sync without high-speed sync; None within sync, and where the whole frame opens at once."""
+    if not way.lighting.hss or not setup.camera.has_curtains:
         return None
     return 1 - curtains.lit_part(way.settings.shutter.value, setup.camera.travel_s)
 
 
 def _worn(setup: SetUp, way: Way) -> str:
     full, faces = clipping_level(setup, way), way.lighting.levels.subject
-    dress = faces + WHITE_DRESS
-    state = "clips" if clips(dress, full) else f"{stops(full - dress)} under clipping"
-    return f"white dress {signed(dress)} ({state}), dark suit {signed(faces + DARK_SUIT)}"
+    found = []
+    for surface in surfaces(setup):
+        level = faces + surface.offset
+        left = f"{stops(full - level)} under clipping"
+        state = "clips" if clips(level, full) else left if surface.reflectance > 0.5 else ""
+        found.append(f"{surface.label} {signed(level)}" + (f" ({state})" if state else ""))
+    return ", ".join(found)
 
 
 def _clipping(setup: SetUp, way: Way) -> str:
-    full, (name, level) = clipping_level(setup, way), first_to_clip(way)
-    where = "clips" if clips(level, full) else f"{stops(full - level)} under clipping"
-    return f"{name} at {signed(level)}, {where} ({signed(full)})"
+    full, (name, level) = clipping_level(setup, way), first_to_clip(setup, way)
+    jpeg = full - JPEG_LOSES
+    if clips(level, full):
+        where = "clips"
+    elif clips(level, jpeg):
+        where = "clips in a JPEG, raw holds it"
+    else:
+        where = f"{stops(full - level)} under clipping"
+    return f"{name} at {signed(level)}, {where} (raw is full at {signed(full)}, JPEG at {signed(jpeg)})"
 
 
 def _movement(setup: SetUp, way: Way) -> str | None:
@@ -81,16 +97,20 @@ def _movement(setup: SetUp, way: Way) -> str | None:
     if found.frozen_by == "shutter":
         return f"frozen by the shutter (sharp up to {duration(longest)})"
     if found.frozen_by == "flash":
-        if found.pulse_s is None:
-            return "frozen by the flash (duration not given; typical for this kind)"
-        return f"frozen by the flash (t0.1 {duration(found.pulse_s)})"
+        stated = all(light.pulse for light in setup.lights if light.lights_subject)
+        kind = "" if stated else "; duration not given, typical for this kind"
+        return f"frozen by the flash (t0.1 {duration(found.pulse_s or 0.0)}{kind})"
+    if found.ghosts:
+        return "the flash freezes it, but the bright background burns through its edges"
     sharp = f"sharp at {duration(longest)} or shorter"
     return f"smears over {plain(found.points)} times the sharp limit; {sharp}"
 
 
-def _hand(setup: SetUp, way: Way) -> str:
-    limit = optics.handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
-    if way.settings.shutter.value <= limit * HAND_TOLERANCE:
+def _hand(setup: SetUp, way: Way) -> str | None:
+    if setup.hand_stops is None:
+        return None
+    limit = 2**-setup.hand_stops
+    if way.settings.shutter.stops >= setup.hand_stops - TOLERANCE:
         return f"hand-held is fine (limit {duration(limit)})"
     return f"{way.settings.shutter.label} s is too slow to hand-hold (limit {duration(limit)})"
 
@@ -127,9 +147,10 @@ def _softness(_: SetUp, way: Way) -> str | None:
 
 def _pulses(_: SetUp, way: Way) -> str | None:
     def pulse(firing: Firing) -> str | None:
-        if firing.light.pulse is None or not firing.power or firing.hss:
+        if not firing.power or firing.hss:
             return None
-        return f"{duration(firing.light.pulse.t01_s(firing.power))} (t0.1)"
+        kind = "" if firing.light.pulse else ", typical for this kind"
+        return f"{duration(firing.light.flash_pulse.t01_s(firing.power))} (t0.1{kind})"
 
     return _each(way, pulse)
 
@@ -148,10 +169,11 @@ def _charge(_: SetUp, way: Way) -> str | None:
 
 def _colour(_: SetUp, way: Way) -> str | None:
     def gel(firing: Firing) -> str | None:
-        if firing.light.gel is None:
-            return None
-        row = GELS[firing.light.gel]
-        return f"{row.label}, about {round(gelled(flash.FLASH_K, row.mired), -2):.0f} K"
+        light, own = firing.light, PULSE_CLASSES[firing.light.head].colour_k
+        if light.gel is None:
+            return None if own == flash.FLASH_K else f"about {own:.0f} K in its fast mode"
+        row = GELS[light.gel]
+        return f"{row.label}, about {round(gelled(own, row.mired), -2):.0f} K"
 
     return _each(way, gel)
 
@@ -171,8 +193,19 @@ def _unsynchronised(setup: SetUp, way: Way) -> str | None:
     return f"the bottom {percent(black)} of the frame stays black" if black else None
 
 
+def _droop(_: SetUp, way: Way) -> str | None:
+    def edges(firing: Firing) -> str | None:
+        light = firing.light
+        if not firing.hss or not light.hss_droop:
+            return None
+        top, faces, bottom = (signed(light.droop_at(height)) for height in (0.0, FACES_AT, 1.0))
+        return f"{top} at the top, {faces} at the faces, {bottom} at the bottom, against mid-frame"
+
+    return _each(way, edges)
+
+
 DETAILS = (
-    Detail("worn", "dress and suit", _worn),
+    Detail("worn", "skin and clothes", _worn),
     Detail("clipping", "first to clip", _clipping),
     Detail("movement", "movement", _movement),
     Detail("hand", "hand-holding", _hand),
@@ -180,8 +213,9 @@ DETAILS = (
     Detail("across", "light across faces", _across),
     Detail("softness", "apparent size of the light", _softness),
     Detail("pulse", "flash duration", _pulses),
+    Detail("droop", "gradient of high-speed sync", _droop),
     Detail("charge", "shots per charge", _charge),
-    Detail("colour", "gel", _colour),
+    Detail("colour", "colour of the flash", _colour),
     Detail("remote", "trigger", _remote),
     Detail("unsynchronised", "if high-speed sync is off", _unsynchronised),
 )

@@ -4,7 +4,7 @@ what is done to the lights and to the camera; `daylight_proposals` has what is d
 Whether a proposal helps, and by how much, is the business of `remedies`, which plans it again.
 """
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from math import ceil, floor
 from typing import Any
@@ -20,13 +20,19 @@ from noggin.core.planning.methods import ND, STOP_DOWN, WITHIN_SYNC
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Metres, Stops
-from noggin.core.wording import metres, number, plain, signed, stops
+from noggin.core.wording import listed, metres, number, plain, signed, stops
 
 NEAREST: Metres = 0.5
 """Nearest a light is proposed to stand. Common practice, no source."""
 
 PLACE_STEP: Metres = 0.05
 """To what a proposed distance is rounded, toward more help."""
+
+CLOSER_PARTS = (0.8, 0.65, 0.5)
+"""Parts of its distance at which a light that spills is tried."""
+
+ROOM_TRIED: tuple[Metres, ...] = (1.5, 2, 2.5, 3, 4, 5, 6, 8, 10)
+"""Distances from the wall that are tried. Common practice, no source."""
 
 HEADS_MORE = 3
 """At most so many more heads are proposed. Common practice, no source."""
@@ -58,6 +64,10 @@ def _relit(case: Case, remedy: str, lights_off: Sequence[LightOff], act: Act) ->
 
 
 def _closer(case: Case) -> Iterator[Proposal]:
+    if case.spilt and not case.short:
+        yield from _closer_for_the_wall(case)
+        return
+
     def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
         to = max(_place(light, by) or 0.0, NEAREST)
         if to >= light.distance_m:
@@ -67,7 +77,56 @@ def _closer(case: Case) -> Iterator[Proposal]:
         where = ", where it shows at the edge of the frame" if enters else ""
         return "distance_m", to, f"move {light.says} to {metres(to)}{where}"
 
-    return _relit(case, "closer", case.short, act)
+    yield from _relit(case, "closer", case.short, act)
+
+
+def _closer_for_the_wall(case: Case) -> Iterator[Proposal]:
+    """The light that spills moved in, so that it falls off more before it reaches the wall."""
+    index = case.setup.lights.index(case.setup.key)
+    for part in CLOSER_PARTS:
+        key = case.setup.key
+        to = round(floor(key.distance_m * part / PLACE_STEP) * PLACE_STEP, 2)
+        moved = replace(key, distance_m=max(to, NEAREST))
+        if moved.distance_m >= key.distance_m or (case.setup.shows(moved) and not case.setup.shows(key)):
+            return
+        lights = tuple(moved if light is key else light for light in case.setup.lights)
+        setup, change = replace(case.setup, lights=lights), {f"lights[{index}].distance_m": moved.distance_m}
+        words = f"move {key.says} to {metres(moved.distance_m)} and turn it down: less of it reaches the wall"
+        proposal = Proposal("closer", words, setup, change)
+        if planned(setup, case.way.method).feasible or part == CLOSER_PARTS[-1]:
+            yield proposal
+            return
+
+
+def _grid(case: Case) -> Iterator[Proposal]:
+    """A grid on every light on the subject that has none, where flash spills on the background."""
+    if not case.spilt:
+        return
+    lights, change, said = list(case.setup.lights), {}, []
+    for index, light in enumerate(lights):
+        if light.lights_subject and not light.grid:
+            lights[index] = replace(light, grid=True)
+            change[f"lights[{index}].grid"] = True
+            said.append(light.says)
+    if change:
+        words = f"put {case.spares.piece('grid', 'a grid')} on {listed(said)}"
+        yield Proposal("grid", words, replace(case.setup, lights=tuple(lights)), change)
+
+
+def _away_from_wall(case: Case) -> Iterator[Proposal]:
+    """More room between the subject and what is behind it, where flash spills on it."""
+    if not case.spilt:
+        return
+    scene = case.setup.scene
+    for room in ROOM_TRIED:
+        if room <= case.setup.behind_m:
+            continue
+        distance = round(scene.subject_distance_m + room, 2)
+        setup = replace(case.setup, scene=replace(scene, background_distance_m=distance))
+        if planned(setup, case.way.method).feasible or room == ROOM_TRIED[-1]:
+            words = f"bring them to {metres(room)} from the wall (now {metres(case.setup.behind_m)})"
+            yield Proposal("away_from_wall", words, setup, {"scene.background_distance_m": distance})
+            return
 
 
 def _farther(case: Case) -> Iterator[Proposal]:
@@ -99,8 +158,35 @@ def _modifier(case: Case) -> Iterator[Proposal]:
         return "loss", to, f"{light.says}: add a diffuser or ND gel that loses {stops(to - light.loss)}"
 
     if case.short:
-        return _relit(case, "modifier", case.short, leaner)
-    return _relit(case, "modifier", case.strong, lossier)
+        yield from _owned_modifiers(case)
+        yield from _relit(case, "modifier", case.short, leaner)
+    else:
+        yield from _relit(case, "modifier", case.strong, lossier)
+
+
+def _owned_modifiers(case: Case) -> Iterator[Proposal]:
+    """Modifiers that are owned and lose less on a light that is short, the softest first that is enough."""
+    for off in case.short:
+        light = off.firing.light
+        better = [
+            spare
+            for spare in case.spares.modifiers
+            if spare.light_index == off.index and spare.light.reach > light.reach + LEAST_GAIN
+        ]
+        enough = [spare for spare in better if spare.light.reach >= light.reach + off.stops]
+        spares = sorted(enough or better, key=lambda spare: -spare.light.radius_m)
+        for spare in spares[:1]:
+            words = f"put {light.says} into {spare.name} {spare.where}"
+            yield _with_light(case, "modifier", words, off.index, spare.light, spare.change)
+
+
+def _with_light(
+    case: Case, remedy: str, words: str, index: int, light: Light, change: Mapping[str, Any]
+) -> Proposal:
+    lights = list(case.setup.lights)
+    lights[index] = light
+    fields = {f"lights[{index}].{name}": value for name, value in change.items()}
+    return Proposal(remedy, words, replace(case.setup, lights=tuple(lights)), fields)
 
 
 def _another_head(case: Case) -> Iterator[Proposal]:
@@ -115,17 +201,35 @@ def _another_head(case: Case) -> Iterator[Proposal]:
 
 
 def _bigger_light(case: Case) -> Iterator[Proposal]:
+    """The smallest light that is owned and is enough for one that is short; else what to look for."""
+    for off in case.short:
+        light = off.firing.light
+        for spare in sorted(case.spares.lights, key=lambda spare: spare.light.gn_m):
+            placed = replace(
+                spare.light,
+                role=light.role,
+                distance_m=light.distance_m,
+                angle_deg=light.angle_deg,
+                relative_level=light.relative_level,
+                faces_m=light.faces_m,
+                gel=light.gel,
+                grid=light.grid,
+                group=light.group,
+                channel=light.channel,
+            )
+            if placed.reach >= light.reach + off.stops - TOLERANCE:
+                words = f"use {spare.name} {spare.where} in place of {light.says}"
+                yield _with_light(case, "bigger_light", words, off.index, placed, spare.change)
+                break
+
     def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
         to = float(ceil(light.gn_m * 2 ** (by / 2) - TOLERANCE))
         if to > limits.GUIDE_NUMBER.most:
             return None
-        return (
-            "gn_m",
-            to,
-            (f"a light of guide number {number(to)} or more ({light.says} has {number(light.gn_m)})"),
-        )
+        has = f"{light.says} has {number(light.gn_m)}"
+        return "gn_m", to, f"a light of guide number {number(to)} or more ({has})"
 
-    return _relit(case, "bigger_light", case.short, act)
+    yield from _relit(case, "bigger_light", case.short, act)
 
 
 # Filter, aperture, ISO and intention: what is done to the camera.
@@ -140,6 +244,14 @@ def _filter_instead(case: Case) -> Iterator[Proposal]:
     if case.setup.filters and method.past_sync and planned(case.setup, ND).feasible:
         yield Proposal("nd_not_hss", "use the filters in the bag at sync speed", case.setup, {}, ND)
         return
+    for spare in case.spares.filters:
+        with_spare = replace(case.setup, filters=(*case.setup.filters, spare.filter))
+        if planned(with_spare, ND).feasible:
+            change = {"filters": [_written(item) for item in with_spare.filters]}
+            yield Proposal(
+                "nd_not_hss", f"use the {spare.filter.name} {spare.where} at sync speed", with_spare, change, ND
+            )
+            return
     strength = float(max(1, ceil(over - case.setup.dial_step / 2 - TOLERANCE)))
     name = f"{plain(strength, 0)}-stop ND"
     bag = (*case.setup.filters, Filter(_unused(name, case.setup), strength, strength))
@@ -197,6 +309,55 @@ def _raise_iso(case: Case) -> Iterator[Proposal]:
     yield Proposal("raise_iso", f"allow ISO up to {to.label}", setup, {"camera.iso_highest": nominal})
 
 
+def _longer_time(case: Case) -> Iterator[Proposal]:
+    """A time longer than was allowed, on a tripod, where daylight is too little."""
+    camera = case.setup.camera
+    if case.error >= 0 or case.way.method.past_sync:
+        return
+    wanted = case.way.settings.shutter.stops + case.error + case.setup.dial_step / 2
+    slowest = camera.shutters.at_most(max(wanted, camera.shutters.steps[0].stops))
+    if slowest.stops >= camera.slowest.stops and camera.support == "tripod":
+        return
+    to = min(slowest, camera.slowest, key=lambda step: step.stops)
+    change = {"camera.support": "tripod", "camera.slowest_s": to.value}
+    setup = replace(case.setup, camera=replace(camera, support="tripod", slowest_s=to.value))
+    yield Proposal(
+        "longer_time", f"put the camera on a tripod and allow {slowest.label} s", setup, change
+    )
+
+
+def _wider_aperture(case: Case) -> Iterator[Proposal]:
+    """A wider aperture within sync: the time shortens to match, and flash gains."""
+    if case.way.method is not WITHIN_SYNC or not (case.short or case.error < 0):
+        return
+    more = max([-case.error, *case.shortages])
+    wider = [step for step in case.setup.apertures if step.stops < case.setup.wanted_aperture.stops]
+    if not wider:
+        return
+    enough = [step for step in wider if step.stops <= case.setup.wanted_aperture.stops - more + TOLERANCE]
+    aperture = enough[-1] if enough else wider[0]
+    nominal = max(float(aperture.label), case.setup.lens.widest)
+    setup = replace(case.setup, intent=replace(case.setup.intent, aperture=nominal))
+    words = f"open up to f/{aperture.label} (now f/{case.setup.wanted_aperture.label})"
+    yield Proposal("wider_aperture", words, setup, {"intent.aperture": nominal})
+
+
+def _darker_background(case: Case) -> Iterator[Proposal]:
+    """The background taken as dark as it comes."""
+    if case.error < 0:
+        yield from _meant_as_it_is(case, "darker_background")
+
+
+def _meant_as_it_is(case: Case, remedy: str) -> Iterator[Proposal]:
+    """The background's level made the one that is meant."""
+    step = case.setup.dial_step
+    level = round(round((case.setup.intent.background_level + case.error) / step) * step, 6)
+    if level in limits.LEVEL and level <= BRIGHTEST:
+        setup = replace(case.setup, intent=replace(case.setup.intent, background_level=level))
+        words = f"take it as it comes, at {signed(level)}"
+        yield Proposal(remedy, words, setup, {"intent.background_level": level})
+
+
 def _brighter_background(case: Case) -> Iterator[Proposal]:
     """The background left brighter, by its error or until no light is short, as long as it shows what
     it is."""
@@ -242,6 +403,11 @@ ON_LIGHTS_AND_CAMERA: tuple[Callable[[Case], Iterator[Proposal]], ...] = (
     _filter_instead,
     _stop_down,
     _raise_iso,
+    _longer_time,
+    _wider_aperture,
     _brighter_background,
+    _darker_background,
+    _grid,
+    _away_from_wall,
 )
 """Everything that is proposed for lights and camera."""

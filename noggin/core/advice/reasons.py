@@ -1,50 +1,100 @@
 """Why: the recommendation, the reasons for each way's figures, and what the comparison teaches, in
 words."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
-from noggin.core.advice.verdict_words import drawback_words, drawbacks_in_words, first_lack, named
+from noggin.core.advice.price import price
+from noggin.core.advice.remedies import Remedy
+from noggin.core.advice.verdict_words import (
+    drawback_words,
+    drawbacks_in_words,
+    first_lack,
+    landing,
+    landing_words,
+    named,
+)
+from noggin.core.planning import candidates
+from noggin.core.planning.lighting import spill
 from noggin.core.planning.methods import WITHIN_SYNC
-from noggin.core.planning.ranking import EQUAL_RESERVE
+from noggin.core.planning.ranking import RULES, deciding_rule
+from noggin.core.planning.verdicts import JUST, background_error
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
+from noggin.core.tables import BACKLIT
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.wording import percent, signed, stops
+from noggin.core.wording import listed, percent, signed, stops
 
 EQUAL: Stops = 0.05
 """Reserves closer than this look the same when written to a tenth."""
 
+SHOWS: Stops = 1 / 3
+"""A difference in stops that shows, and is said aloud. Common practice, no source."""
+
 RULE = (
-    "Methods that work come first. A method ranks lower for each of these: the subject moves too"
-    " fast for it, a face is out of focus, the background blurs less than you want, a battery runs"
-    " out before the frames are made. Otherwise “reach first” takes the most flash to spare and,"
-    " within a third of a stop of that, the aperture nearest yours and the fewest filters; “speed"
-    " first” the least to handle; “fewest filters” just that, then the nearest aperture."
+    "Methods that work come first. Of those, what spoils the picture ranks a method lower, by how much:"
+    " a subject that smears, a time too slow for the hand, a face out of focus, too little blur, a battery"
+    " that runs out. Then your aperture: the method that keeps it, or comes nearest, unless you said that any"
+    " will do. Then what works before what is just there, within a third of a stop. Then what you prefer:"
+    " “reach first” the most flash to spare, as far as it is of use (a stop, or as much as the figure is"
+    " uncertain by), then the fewest filters; “speed first” the least to handle; “fewest filters” just that."
+    " Methods that fall short come after, the nearest first."
 )
 """The rule of the recommendation as the page says it."""
 
 
-def advice(plan: Plan) -> str:
+def advice(plan: Plan, mend: Remedy | None = None) -> str:
     """Which way is recommended, with its margin and its price, against the others; what comes closest where
-    no way works. See RULE."""
-    chosen = plan.chosen
+    no way works, and the one thing that would mend it, where that is known. See RULE."""
+    chosen, setup = plan.chosen, plan.setup
     if chosen is None:
         closest = plan.shown
-        return f"No method quite makes this picture. Closest: {closest.label}, {first_lack(closest)}."
+        said = f"No method quite makes this picture. Closest: {closest.label}, {first_lack(closest)}."
+        return f"{said} {mending_words(mend)}" if mend else said
     others = [way for way in plan.ways if way.feasible and way is not chosen]
+    parts = [f"Recommended: {chosen.label}."]
+    if chosen.verdict == JUST:
+        parts.append(f"It is just there: {landing_words(chosen)}.")
     if chosen.method is WITHIN_SYNC:
-        parts = ["Your settings already work within sync speed.", _margin(chosen, plan.setup)]
-    elif not others:
-        return f"Only {chosen.method.said} works here. {_margin(chosen, plan.setup)} {_price(chosen)}"
-    else:
-        lower = [way for way in others if len(way.drawbacks) > len(chosen.drawbacks)]
-        equal = [way for way in others if way not in lower]
-        compared = _COMPARED[plan.setup.intent.prefer](chosen, equal)
-        parts = [_margin(chosen, plan.setup), _price(chosen), *compared]
-        if lower:
-            why = drawback_words(lower[0].drawbacks[0])
-            parts.append(f"Ranked lower: {named(lower)}, because {why}.")
-    return " ".join([f"Recommended: {chosen.label}.", *parts])
+        parts.append("Your settings already work within sync speed.")
+    parts.append(_margin(chosen, setup))
+    costs = price(setup, chosen)
+    if costs != "nothing":
+        parts.append(f"The price: {costs}.")
+    if not others and chosen.method is not WITHIN_SYNC:
+        parts.append("Nothing else works here.")
+    parts += _compared(chosen, others, setup)
+    return " ".join(parts)
+
+
+def mending_words(mend: Remedy) -> str:
+    """The one thing that would make the closest way work, as a sentence."""
+    return f"What would mend it: {mend.to}."
+
+
+def decided(plan: Plan) -> str:
+    """Which rule put the recommended way first; empty where there is nothing to decide."""
+    works = [way for way in plan.ways if way.feasible]
+    if len(works) < 2:
+        return ""
+    rule = deciding_rule(works[0], works[1], plan.setup)
+    if not rule:
+        return f"{works[0].label} and {works[1].label} come out alike; the simpler one is named first."
+    return _DECIDED[rule](plan.setup, works[0], works[1])
+
+
+_DECIDED: Mapping[str, Callable[[SetUp, Way, Way], str]] = {
+    "drawbacks": lambda _, first, second: f"Decided by what spoils the picture, before {second.label}.",
+    "aperture": lambda setup, first, second: (
+        f"Decided by your aperture, f/{setup.wanted_aperture.label}, before {second.label}."
+    ),
+    "verdict": lambda _, first, second: f"Decided by the verdict: {second.label} is only just there.",
+    "preference": lambda setup, first, second: (
+        f"Decided by your preference, {_PREFERENCE_WORDS[setup.intent.prefer]}, before {second.label}."
+    ),
+}
+"""A sentence for each of the ranking's rules."""
+
+_PREFERENCE_WORDS = {"reach": "reach first", "speed": "speed first", "glass": "fewest filters"}
 
 
 def _margin(way: Way, setup: SetUp) -> str:
@@ -54,21 +104,59 @@ def _margin(way: Way, setup: SetUp) -> str:
         where = f"at f/{aperture.label} instead of your f/{wanted.label}"
     if way.reserve is None:
         return f"No flash is needed, {where}."
-    return f"{stops(way.reserve)} of flash to spare {where}."
+    if way.reserve < -TOLERANCE:
+        return f"The flash is {stops(-way.reserve)} under at full power, {where}."
+    return f"{stops(max(way.reserve, 0.0))} of flash to spare {where}."
 
 
-def _price(way: Way) -> str:
-    return f"The price: {way.method.costs}."
+def _compared(chosen: Way, others: Sequence[Way], setup: SetUp) -> Iterator[str]:
+    """The others, by the rule that puts each after the chosen one."""
+    after: dict[str, list[Way]] = {rule: [] for rule in (*RULES, "")}
+    for way in others:
+        after[deciding_rule(chosen, way, setup)].append(way)
+    for rule, ways in after.items():
+        if ways:
+            yield from _BEHIND[rule](chosen, ways, setup)
+
+
+def _spoilt(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
+    for way in ways:
+        if way.drawbacks:
+            worst = max(way.drawbacks, key=lambda drawback: drawback.stops)
+            yield f"{way.label} ranks lower: {drawback_words(worst)}."
+
+
+def _other_aperture(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
+    said = listed([f"{way.label} f/{way.settings.aperture.label}" for way in ways])
+    yield f"{said} would change your aperture." if len(ways) == 1 else f"{said} would, too, change it."
+
+
+def _only_just(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
+    yield f"{named(ways)} would only be just there."
+
+
+def _less_preferred(chosen: Way, ways: list[Way], setup: SetUp) -> Iterator[str]:
+    yield from _COMPARED[setup.intent.prefer](chosen, ways)
+
+
+_BEHIND: Mapping[str, Callable[[Way, list[Way], SetUp], Iterator[str]]] = {
+    "drawbacks": _spoilt,
+    "aperture": _other_aperture,
+    "verdict": _only_just,
+    "preference": _less_preferred,
+    "": _less_preferred,
+}
 
 
 def _by_reserve(chosen: Way, others: list[Way]) -> Iterator[str]:
-    alike = [way for way in others if abs(_gap(way, chosen)) <= EQUAL_RESERVE + TOLERANCE]
+    alike = [way for way in others if abs(_gap(way, chosen)) <= SHOWS + TOLERANCE]
     if alike:
         yield f"{named(alike)} {'has' if len(alike) == 1 else 'have'} about the same."
     for way in others:
         if way not in alike:
             more = _gap(way, chosen)
-            yield f"{way.label} has {stops(abs(more))} {'more' if more > 0 else 'less'}."
+            said = f"{way.label} has {stops(abs(more))} {'more' if more > 0 else 'less'}"
+            yield f"{said}, which is of no use here." if more > 0 else f"{said}."
 
 
 def _by_speed(_: Way, others: list[Way]) -> Iterator[str]:
@@ -81,7 +169,7 @@ def _by_filters(chosen: Way, others: list[Way]) -> Iterator[str]:
     yield f"It needs the fewest filters: {stack.words}." if stack.names else "It needs no filter."
     bare = [way for way in others if not way.settings.stack.names]
     if bare and not stack.names:
-        yield f"Its aperture is nearer yours than that of {named(bare)}."
+        yield f"{named(bare)} {'needs' if len(bare) == 1 else 'need'} none either."
 
 
 _COMPARED: dict[str, Callable[[Way, list[Way]], Iterator[str]]] = {
@@ -98,9 +186,12 @@ def _gap(way: Way, chosen: Way) -> Stops:
 
 
 def reasons(setup: SetUp, way: Way) -> tuple[str, ...]:
-    """The reasons for one way's figures: what takes the surplus, then what the flash must do."""
+    """The reasons for one way's figures: where it lands when it is just there, what takes the surplus, what
+    the flash must do, what lands on the background."""
+    just = (f"Just there, within a third of a stop: {words}." for words in landing(way))
     lower = (f"Ranked lower: {words}." for words in drawbacks_in_words(way) if way.feasible)
-    return (*way.method.reasons(setup, way), *_flash_reasons(setup, way), *lower)
+    own = way.method.reasons(setup, way)
+    return (*just, *own, *_flash_reasons(setup, way), *_background_reasons(setup, way), *lower)
 
 
 def reasons_of(plan: Plan, way: Way) -> tuple[str, ...]:
@@ -109,9 +200,38 @@ def reasons_of(plan: Plan, way: Way) -> tuple[str, ...]:
     return (advice(plan), *own) if way is plan.chosen else own
 
 
+def _background_reasons(setup: SetUp, way: Way) -> Iterator[str]:
+    """What flash does to the background, where it shows."""
+    levels = way.lighting.levels
+    added = levels.background - levels.background_ambient
+    if levels.spill is not None and added > EQUAL:
+        yield (
+            f"Flash meant for the faces lands on the background at {signed(levels.spill)}: with daylight"
+            f" ({signed(levels.background_ambient)}) it reaches {signed(levels.background)}."
+        )
+    topping = [firing for firing in way.lighting.firings if firing.light.tops_up]
+    for firing in topping:
+        if firing.level is None and firing.full is not None:
+            yield f"The background needs no light of its own: {firing.light.says} stays off."
+        elif firing.level is not None:
+            yield (
+                f"{firing.light.says} tops the background up with {signed(spill(setup, firing))}, to"
+                f" {signed(levels.background)} in all."
+            )
+    if not topping and background_error(setup, way.lighting) < -SHOWS and way.feasible:
+        yield "The background comes out darker than meant; meant all but black, that does no harm."
+
+
 def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     lighting = way.lighting
     ambient = signed(lighting.levels.subject_ambient)
+    if lighting.left_off:
+        least = lighting.key.light
+        yield (
+            f"Daylight alone brings the faces to {ambient}, near enough to {signed(setup.intent.subject_level)};"
+            f" {least.says} would be too strong even at its least power, so it stays off."
+        )
+        return
     if lighting.needed_flash is None:
         yield (
             f"Daylight alone brings the faces to {ambient}, and you want"
@@ -127,7 +247,8 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     )
     if key.reserve is None:
         return
-    left = f"{stops(key.reserve)} to spare" if key.reserve >= 0 else f"{stops(-key.reserve)} short"
+    enough = key.reserve >= -TOLERANCE
+    left = f"{stops(max(key.reserve, 0.0))} to spare" if enough else f"{stops(-key.reserve)} short"
     yield (
         f"Full power gives {signed(key.full)}; you need {signed(key.needed)}: {left}. Set"
         f" {key.power_words}."
@@ -146,9 +267,22 @@ def _uncertainty_words(reserve: Stops, uncertainty: Stops) -> str:
     )
 
 
+def share_words(setup: SetUp, way: Way) -> str:
+    """What flash by share does to a backlit face, where it leaves it far from the level meant; empty
+    elsewhere."""
+    intent, levels = setup.intent, way.lighting.levels
+    backlit = setup.scene.background - setup.scene.subject >= BACKLIT
+    if intent.school != "share" or not backlit or abs(levels.subject - intent.subject_level) <= SHOWS:
+        return ""
+    return (
+        "Flash by share is for filling shadows in light that is right already. Against the light it leaves the"
+        f" faces at {signed(levels.subject)}; you want {signed(intent.subject_level)}."
+    )
+
+
 def lesson(plan: Plan) -> str:
     """What this very comparison teaches about flash and daylight."""
-    if plan.way(WITHIN_SYNC.key).feasible:
+    if not candidates.surplus(plan.setup):
         return (
             "Up to sync speed the shutter changes daylight only: a longer time lifts the"
             " background and leaves the flash as it is."

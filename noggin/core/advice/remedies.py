@@ -4,75 +4,180 @@ Each remedy is a changed set-up (from `proposals`), planned again by the same me
 whether it is enough come from that plan alone.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from typing import Any
 
 from noggin.core.advice.daylight_proposals import ON_DAYLIGHT
 from noggin.core.advice.proposals import ON_LIGHTS_AND_CAMERA
-from noggin.core.advice.remedy_case import LEAST_GAIN, Case, Proposal, planned
+from noggin.core.advice.remedy_case import LEAST_GAIN, NO_SPARES, Case, Proposal, Spares, planned
 from noggin.core.errors import Refused
+from noggin.core.planning.verdicts import HOLDS
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
+from noggin.core.wording import listed
+
+DIAL, MOVE, HOLD, CARRY, WAIT = range(5)
+"""What a remedy asks for, the cheapest first: a dial, a few steps, something small, a light, time."""
+
+
+@dataclass(frozen=True)
+class RemedyKind:
+    """What a remedy is called, and what it asks for."""
+
+    label: str
+    cost: int
+
 
 REMEDIES = {
-    "closer": "closer",
-    "farther": "farther away",
-    "modifier": "another modifier",
-    "another_head": "another head",
-    "bigger_light": "a bigger light",
-    "nd_not_hss": "ND filter",
-    "stop_down": "stop down",
-    "raise_iso": "raise ISO",
-    "brighter_background": "a brighter background",
-    "scrim": "a scrim over the subject",
-    "reflector": "a reflector",
-    "shade": "open shade",
-    "wait": "wait",
+    "closer": RemedyKind("closer", MOVE),
+    "farther": RemedyKind("farther away", MOVE),
+    "modifier": RemedyKind("another modifier", HOLD),
+    "another_head": RemedyKind("another head", CARRY),
+    "bigger_light": RemedyKind("a bigger light", CARRY),
+    "nd_not_hss": RemedyKind("ND filter", HOLD),
+    "stop_down": RemedyKind("stop down", DIAL),
+    "raise_iso": RemedyKind("raise ISO", DIAL),
+    "longer_time": RemedyKind("a longer time", DIAL),
+    "wider_aperture": RemedyKind("open the aperture", DIAL),
+    "brighter_background": RemedyKind("a brighter background", DIAL),
+    "darker_background": RemedyKind("a darker background", DIAL),
+    "grid": RemedyKind("a grid", HOLD),
+    "away_from_wall": RemedyKind("away from the wall", MOVE),
+    "scrim": RemedyKind("a scrim over the subject", HOLD),
+    "reflector": RemedyKind("a reflector", HOLD),
+    "shade": RemedyKind("open shade", MOVE),
+    "wait": RemedyKind("wait", WAIT),
 }
 """Every remedy, in the order they are shown."""
+
+PAIRS_TRIED = 40
+"""Pairs that are planned before none is given."""
 
 
 @dataclass(frozen=True)
 class Remedy:
-    """One remedy: its key in REMEDIES, by how many stops what is lacking shrinks, in words what to do,
-    the fields of the set-up document it changes (none: take another way as it is), and whether it is
-    enough on its own."""
+    """One remedy: its key in REMEDIES, by how many stops the miss shrinks, in words what to do, the fields
+    of the set-up document it changes (none: take another way as it is), whether it is enough, and the
+    second remedy it goes with where neither is enough alone."""
 
     remedy: str
     gain: Stops
     to: str
     change: Mapping[str, Any]
     suffices: bool
+    together_with: str = ""
+
+    @property
+    def key(self) -> str:
+        """What it goes by: its own key, with that of the second where it is a pair."""
+        return "+".join(filter(None, (self.remedy, self.together_with)))
 
     @property
     def label(self) -> str:
         """What it is called."""
-        return REMEDIES[self.remedy]
+        return remedy_label(self.key)
 
 
-def remedies(plan: Plan) -> dict[str, tuple[Remedy, ...]]:
+def remedy_label(key: str) -> str:
+    """What a remedy or a pair of them is called, by its key.
+
+    >>> remedy_label("closer"), remedy_label("closer+raise_iso")
+    ('closer', 'closer and raise ISO')
+    """
+    return listed([REMEDIES[part].label for part in key.split("+") if part in REMEDIES])
+
+
+@dataclass(frozen=True)
+class _Tried:
+    """A proposal that helps, planned."""
+
+    proposal: Proposal
+    after: Case
+    gain: Stops
+
+    @property
+    def suffices(self) -> bool:
+        return self.after.way.feasible
+
+    @property
+    def remedy(self) -> Remedy:
+        proposal = self.proposal
+        return Remedy(proposal.remedy, self.gain, proposal.to, proposal.change, self.suffices)
+
+
+def remedies(plan: Plan, spares: Spares = NO_SPARES) -> dict[str, tuple[Remedy, ...]]:
     """The remedies of every way by its key: those that are enough alone first, then in REMEDIES' order.
 
-    A way that works has none, but where daylight alone makes the subject too bright.
+    A way that holds has none, but where daylight alone makes the subject too bright.
     """
-    return {way.key: remedies_of(plan.setup, way) for way in plan.ways}
+    return {way.key: remedies_of(plan.setup, way, spares) for way in plan.ways}
 
 
-def remedies_of(setup: SetUp, way: Way) -> tuple[Remedy, ...]:
-    """The remedies of one way; see `remedies`."""
-    case = Case(setup, way)
-    if way.not_needed or (way.feasible and not case.too_bright):
+def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Remedy, ...]:
+    """The remedies of one way; see `remedies`. Where none is enough alone, the cheapest pair that is."""
+    case = Case(setup, way, spares)
+    if way.not_needed or (way.verdict == HOLDS and not case.too_bright):
         return ()
-    found: dict[str, Remedy] = {}
+    tried = _best_of_each(case)
+    found = sorted(tried, key=lambda one: list(REMEDIES).index(one.proposal.remedy))
+    singles = tuple(one.remedy for one in sorted(found, key=lambda one: not one.suffices))
+    if way.feasible or any(one.suffices for one in found):
+        return singles
+    return (*_cheapest_pair(case, found), *singles)
+
+
+def mend(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> Remedy | None:
+    """The one thing, or pair, that makes a way work; None where there is none."""
+    return next((remedy for remedy in remedies_of(setup, way, spares) if remedy.suffices), None)
+
+
+def _best_of_each(case: Case) -> list[_Tried]:
+    """Every remedy that helps, each once."""
+    found: dict[str, _Tried] = {}
     for propose in (*ON_LIGHTS_AND_CAMERA, *ON_DAYLIGHT):
         for proposal in _possible(propose, case):
-            remedy = _tried(case, proposal)
-            if remedy and remedy.remedy not in found:
-                found[remedy.remedy] = remedy
-    in_order = sorted(found.values(), key=lambda remedy: list(REMEDIES).index(remedy.remedy))
-    return tuple(sorted(in_order, key=lambda remedy: not remedy.suffices))
+            tried = _tried(case, proposal)
+            if tried and proposal.remedy not in found:
+                found[proposal.remedy] = tried
+    return list(found.values())
+
+
+def _cheapest_pair(case: Case, singles: Sequence[_Tried]) -> Iterator[Remedy]:
+    """The pair that asks for least and is enough: a second remedy for what the first leaves."""
+    pairs = islice(_pairs(case, singles), PAIRS_TRIED)
+    enough = [pair for pair in pairs if pair[1].suffices]
+    if enough:
+        first, second = min(enough, key=lambda pair: _cost(*pair))
+        yield Remedy(
+            first.proposal.remedy,
+            case.miss - second.after.miss,
+            f"{first.proposal.to}, and {second.proposal.to}",
+            {**first.proposal.change, **second.proposal.change},
+            True,
+            second.proposal.remedy,
+        )
+
+
+def _pairs(case: Case, singles: Sequence[_Tried]) -> Iterator[tuple[_Tried, _Tried]]:
+    """Pairs by what the first asks for; a wait, or a change of intention, is never one of them."""
+    cheapest_first = sorted(singles, key=lambda one: REMEDIES[one.proposal.remedy].cost)
+    for first in cheapest_first:
+        if first.proposal.method is not None or first.proposal.remedy in ("wait", "shade"):
+            continue
+        for propose in ON_LIGHTS_AND_CAMERA:
+            for proposal in _possible(propose, first.after):
+                if proposal.remedy != first.proposal.remedy:
+                    second = _tried(first.after, proposal)
+                    if second:
+                        yield first, second
+
+
+def _cost(first: _Tried, second: _Tried) -> tuple[int, int]:
+    costs = [REMEDIES[one.proposal.remedy].cost for one in (first, second)]
+    return sum(costs), max(costs)
 
 
 def _possible(propose: Callable[[Case], Iterator[Proposal]], case: Case) -> Iterator[Proposal]:
@@ -83,24 +188,17 @@ def _possible(propose: Callable[[Case], Iterator[Proposal]], case: Case) -> Iter
         return
 
 
-def _tried(case: Case, proposal: Proposal) -> Remedy | None:
+def _tried(case: Case, proposal: Proposal) -> _Tried | None:
     """The proposal planned; None where it does not help."""
-    after = Case(proposal.setup, planned(proposal.setup, proposal.method or case.way.method))
+    way = planned(proposal.setup, proposal.method or case.way.method)
+    after = Case(proposal.setup, way, case.spares)
     gain = _gain(case, after)
-    if gain < LEAST_GAIN:
-        return None
-    return Remedy(proposal.remedy, gain, proposal.to, proposal.change, after.way.feasible)
+    return _Tried(proposal, after, gain) if gain >= LEAST_GAIN else None
 
 
 def _gain(before: Case, after: Case) -> Stops:
-    """By how many stops what is lacking shrinks: the background's error first, then the reserve of the
-    shortest light, then what is too strong, then a subject that daylight makes too bright."""
-    if before.error:
-        return abs(before.error) - abs(after.error)
-    if after.error:
-        return -abs(after.error)
-    if before.excluded or before.short:
-        return -1.0 if after.excluded else after.reserve - before.reserve
-    if before.strong:
-        return before.most_too_strong - after.most_too_strong if not after.short else -1.0
-    return before.too_bright - after.too_bright
+    """By how many stops the miss shrinks; where there is none, by how much daylight on the subject does
+    that makes it too bright."""
+    if before.miss > 0:
+        return before.miss - after.miss
+    return before.too_bright - after.too_bright if after.way.feasible else -1.0

@@ -1,21 +1,74 @@
 """A way that needs a remedy: what it is off by, and a changed set-up as it is proposed."""
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from functools import lru_cache
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
 from typing import Any
 
-from noggin.core.planning import candidates
+from noggin.core.physics.filters import Filter
 from noggin.core.planning.lighting import Firing
 from noggin.core.planning.methods import WITHIN_SYNC
 from noggin.core.planning.plan import is_needed, work_out
-from noggin.core.planning.verdicts import POWER_MISS
+from noggin.core.planning.verdicts import JUST_MISSES, Miss, total_miss, verdict_of
 from noggin.core.planning.way import Method, Way
+from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import Stops
 
 LEAST_GAIN: Stops = 0.05
 """What helps by less is not proposed."""
+
+LEFT_OUT: Stops = 1.0
+"""What a light that cannot take part counts, so that a remedy that brings it in gains something."""
+
+
+@dataclass(frozen=True)
+class SpareLight:
+    """A light that is owned: what it is called, where it is ("in your bag"), the light with its figures, and
+    the fields of a document's light that make it one."""
+
+    name: str
+    where: str
+    light: Light
+    change: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class SpareModifier:
+    """A modifier that is owned, as one of the set-up's lights (by its place) would use it."""
+
+    name: str
+    where: str
+    light_index: int
+    light: Light
+    change: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class SpareFilter:
+    """A filter that is owned and not among those of the set-up."""
+
+    where: str
+    filter: Filter
+
+
+@dataclass(frozen=True)
+class Spares:
+    """What is owned beside what the set-up uses; `pieces` are grids, scrims, reflectors and the like by
+    their kind, each with its name and where it is."""
+
+    lights: Sequence[SpareLight] = ()
+    modifiers: Sequence[SpareModifier] = ()
+    filters: Sequence[SpareFilter] = ()
+    pieces: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+
+    def piece(self, kind: str, otherwise: str) -> str:
+        """The piece of a kind by its name and where it is; other words where there is none."""
+        found = self.pieces.get(kind)
+        return f"the {found[0]} {found[1]}" if found else otherwise
+
+
+NO_SPARES = Spares()
 
 
 @dataclass(frozen=True)
@@ -41,28 +94,36 @@ class LightOff:
 
 @dataclass(frozen=True)
 class Case:
-    """A way that lacks something, and what its lights are off by."""
+    """A way that misses something, and what its lights are off by."""
 
     setup: SetUp
     way: Way
+    spares: Spares = NO_SPARES
+
+    @cached_property
+    def misses(self) -> tuple[Miss, ...]:
+        """What the way's settings miss, a means that it lacks left aside."""
+        return verdict_of(self.setup, self.way.lighting)[1]
+
+    @property
+    def miss(self) -> Stops:
+        """What everything missed comes to; a light that cannot take part counts LEFT_OUT."""
+        return total_miss(self.misses) + LEFT_OUT * self.excluded
 
     @property
     def error(self) -> Stops:
-        """Stops by which the background comes out brighter than meant, beyond the tolerance; 0 within
-        it."""
-        settings = self.way.settings
-        if candidates.reaches_background(self.setup, settings):
-            return 0.0
-        return candidates.background_error(self.setup, settings)
+        """Stops by which the background comes out brighter than meant; 0 where it does not miss."""
+        return next((miss.by for miss in self.misses if miss.kind in ("background", "spill")), 0.0)
+
+    @property
+    def spilt(self) -> bool:
+        """Whether flash makes the background too bright."""
+        return any(miss.kind == "spill" for miss in self.misses)
 
     @property
     def short(self) -> list[LightOff]:
         """Lights that give too little at full power."""
-        return [
-            LightOff(index, firing, -reserve)
-            for index, firing, reserve in self._reserves()
-            if reserve < -TOLERANCE
-        ]
+        return list(self._off("flash"))
 
     @property
     def shortages(self) -> list[Stops]:
@@ -71,13 +132,8 @@ class Case:
 
     @property
     def strong(self) -> list[LightOff]:
-        """Lights that give too much as dialled."""
-        found = []
-        for index, firing, _ in self._reserves():
-            over = (firing.level or 0.0) - (firing.needed or 0.0)
-            if over > POWER_MISS + TOLERANCE:
-                found.append(LightOff(index, firing, over))
-        return found
+        """Lights that give too much at their least power."""
+        return list(self._off("too_strong"))
 
     @property
     def most_too_strong(self) -> Stops:
@@ -93,21 +149,17 @@ class Case:
     def too_bright(self) -> Stops:
         """Stops by which daylight alone takes the subject over what is meant, beyond a third."""
         over = self.way.lighting.levels.subject_ambient - self.setup.intent.subject_level
-        return over if over > POWER_MISS else 0.0
+        return over if over > JUST_MISSES else 0.0
 
-    @property
-    def reserve(self) -> Stops:
-        """The least reserve of any light; 0 where a light cannot take part."""
-        reserves = [reserve for _, _, reserve in self._reserves()]
-        return 0.0 if self.excluded or not reserves else min(reserves)
-
-    def _reserves(self) -> Iterator[tuple[int, Firing, Stops]]:
+    def _off(self, kind: str) -> Iterator[LightOff]:
         for index, firing in enumerate(self.way.lighting.firings):
-            if firing.reserve is not None:
-                yield index, firing, firing.reserve
+            for miss in self.misses:
+                if miss.kind == kind and miss.light == firing.light.says:
+                    yield LightOff(index, firing, miss.by)
+                    break
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=512)
 def planned(setup: SetUp, method: Method) -> Way:
     """A method of the changed set-up; within sync where it is no longer needed."""
     return work_out(setup, method if is_needed(setup, method) else WITHIN_SYNC)

@@ -1,37 +1,45 @@
-"""What a way lacks and what ranks it lower, in words: the only place that says them, for the screen, the
-terminal and the documents."""
+"""The verdict on a way, what it misses and what ranks it lower, in words: the only place that says them, for
+the screen, the terminal and the documents."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 
 from noggin.core.planning.drawbacks import Drawback
-from noggin.core.planning.verdicts import Lack
+from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, SHORT, Miss
 from noggin.core.planning.way import Way
-from noggin.core.wording import NONE, listed, metres_span, plain, signed, stops
+from noggin.core.wording import NONE, duration, listed, metres_span, plain, shutter_time, signed, stops
 
-LackWords = Callable[[Lack], str]
+VERDICT_WORDS: Mapping[str, str] = {
+    HOLDS: "works",
+    JUST: "just there",
+    SHORT: "falls short",
+    NOT_NEEDED: "not needed here",
+}
+"""Every verdict in a word or two."""
+
+VERDICT_SIGNS: Mapping[str, str] = {HOLDS: "●", JUST: "◐", SHORT: "○", NOT_NEEDED: "–"}
+"""Every verdict as a form, so that no meaning is in colour alone."""
+
+NOT_NEEDED_WORDS = "not needed here: your settings already work within sync speed"
+
+MissWords = Callable[[Miss], str]
 
 
-def _background(lack: Lack) -> str:
-    return f"{_off(lack)}: the background lands at {signed(lack.reached)}, meant {signed(lack.meant)}"
+def _background(miss: Miss) -> str:
+    return f"{_off(miss)}: the background lands at {signed(miss.reached)}, meant {signed(miss.meant)}"
 
 
-def _off(lack: Lack) -> str:
-    off = lack.stops or 0.0
-    return f"{stops(abs(off))} too {'bright' if off > 0 else 'dark'}"
+def _off(miss: Miss) -> str:
+    return f"{stops(abs(miss.by))} too {'bright' if miss.by > 0 else 'dark'}"
 
 
-def _high_speed(lack: Lack) -> str:
-    who = f"{lack.light} cannot do it" if lack.light else "camera and trigger cannot do it"
+def _high_speed(miss: Miss) -> str:
+    who = f"{miss.light} cannot do it" if miss.light else "camera and trigger cannot do it"
     return f"no high-speed sync: {who}"
 
 
-LACK_WORDS: Mapping[str, tuple[LackWords, LackWords]] = {
-    "not_needed": (
-        lambda _: "not needed here: your settings already work within sync speed",
-        lambda _: "not needed here",
-    ),
+MISS_WORDS: Mapping[str, tuple[MissWords, MissWords]] = {
     "filter": (
-        lambda lack: f"no filter: {stops(lack.stops or 0)} to take away, and the bag has none that fits",
+        lambda miss: f"no filter: {stops(miss.by)} to take away, and the bag has none that fits",
         lambda _: "no filter",
     ),
     "aperture": (lambda _: "no smaller aperture on this lens", lambda _: "no smaller aperture"),
@@ -41,63 +49,99 @@ LACK_WORDS: Mapping[str, tuple[LackWords, LackWords]] = {
     ),
     "high_speed": (_high_speed, lambda _: "no high-speed sync"),
     "background": (_background, _off),
+    "spill": (
+        lambda miss: (
+            f"flash spills on the background: it lands at {signed(miss.reached)}, meant {signed(miss.meant)}"
+        ),
+        lambda miss: f"{stops(miss.by)} of spill too much",
+    ),
     "flash": (
-        lambda lack: f"{stops(lack.stops or 0)} of flash short: {lack.light} at full power is not enough",
-        lambda lack: f"{stops(lack.stops or 0)} of flash short",
+        lambda miss: f"{stops(miss.by)} of flash short: {miss.light} at full power is not enough",
+        lambda miss: f"{stops(miss.by)} of flash short",
     ),
     "too_strong": (
-        lambda lack: (
-            f"too much flash: {lack.light} is {stops(lack.stops or 0)} too strong at {lack.dialled}"
-        ),
+        lambda miss: f"too much flash: {miss.light} is {stops(miss.by)} too strong at {miss.dialled}",
         lambda _: "too much flash",
     ),
-    "power_steps": (
-        lambda lack: (
-            f"coarse power steps: {lack.light} misses by {stops(lack.stops or 0)} at {lack.dialled}"
-        ),
-        lambda _: "coarse power steps",
-    ),
 }
-"""Every kind of LACK_KINDS, in full and where there is little room."""
+"""Every kind of MISS_KINDS, in full and where there is little room."""
 
 
-def lack_words(lack: Lack) -> str:
-    """What is lacking, in full.
+def miss_words(miss: Miss) -> str:
+    """What is missed, in full.
 
-    >>> lack_words(Lack("flash", 0.3, "Speedlight"))
+    >>> miss_words(Miss("flash", 0.3, 0.3, "Speedlight"))
     '0.3 stop of flash short: Speedlight at full power is not enough'
     """
-    return LACK_WORDS[lack.kind][0](lack)
+    return MISS_WORDS[miss.kind][0](miss)
 
 
-def lack_brief(lack: Lack) -> str:
-    """What is lacking, where there is little room.
+def miss_brief(miss: Miss) -> str:
+    """What is missed, where there is little room.
 
-    >>> lack_brief(Lack("background", 1.4))
+    >>> miss_brief(Miss("background", 1.2, 1.4))
     '1.4 stops too bright'
     """
-    return LACK_WORDS[lack.kind][1](lack)
-
-
-def first_lack(way: Way) -> str:
-    """The first thing a way lacks, in full; empty where it lacks nothing."""
-    return lack_words(way.lacks[0]) if way.lacks else ""
+    return MISS_WORDS[miss.kind][1](miss)
 
 
 def lacks_in_words(way: Way) -> tuple[str, ...]:
-    """Everything a way lacks, in full."""
-    return tuple(lack_words(lack) for lack in way.lacks)
+    """Everything that keeps a way from working, in full; empty where it works."""
+    if way.not_needed:
+        return (NOT_NEEDED_WORDS,)
+    return () if way.feasible else tuple(miss_words(miss) for miss in way.misses)
+
+
+def first_lack(way: Way) -> str:
+    """The first thing that keeps a way from working, in full; empty where it works."""
+    return next(iter(lacks_in_words(way)), "")
+
+
+def lack_brief(way: Way) -> str:
+    """The first thing that keeps a way from working, where there is little room; empty where it works."""
+    if way.not_needed:
+        return VERDICT_WORDS[NOT_NEEDED]
+    return "" if way.feasible else miss_brief(way.misses[0])
+
+
+def landing(way: Way) -> Iterator[str]:
+    """Where the picture lands of a way that is just there."""
+    if way.verdict != JUST:
+        return
+    kinds = {miss.kind for miss in way.misses}
+    levels = way.lighting.levels
+    if kinds & {"background", "spill"}:
+        yield f"the background lands at {signed(levels.background)}"
+    short = [miss.light for miss in way.misses if miss.kind == "flash"]
+    lights = {firing.light.says: firing for firing in way.lighting.firings}
+    on_faces = [name for name in short if lights[name].light.lights_subject]
+    if on_faces:
+        yield f"the faces land at {signed(levels.subject)}"
+    for name in short:
+        if name not in on_faces:
+            yield f"the {lights[name].light.role} light lands at {signed(lights[name].level)}"
+
+
+def landing_words(way: Way) -> str:
+    """`landing` as one phrase; empty where the way is not just there."""
+    return listed(list(landing(way)))
 
 
 def reserve_or_lack(way: Way) -> str:
-    """A way in a few words: what it has to spare, or what it lacks."""
-    if way.lacks:
-        return lack_brief(way.lacks[0])
+    """A way in a few words: what it has to spare, where it lands where it is just there, or what it
+    lacks."""
+    if not way.feasible:
+        return lack_brief(way)
+    if way.verdict == JUST:
+        return f"just there: {landing_words(way)}"
     return NONE if way.reserve is None else f"{stops(way.reserve)} to spare"
 
 
 DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {
     "movement": lambda it: f"the subject smears over {plain(it.got[0])} times the sharp limit",
+    "hand": lambda it: (
+        f"{shutter_time(it.got[0])} s is too slow to hand-hold (limit {duration(it.wanted[0])})"
+    ),
     "focus": lambda it: (
         f"not every face is in focus: {metres_span(*it.got)} is sharp, the faces are at"
         f" {metres_span(*it.wanted)}"
@@ -113,7 +157,7 @@ DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {
 def drawback_words(drawback: Drawback) -> str:
     """What ranks a way lower.
 
-    >>> drawback_words(Drawback("blur", (1.2, None), (3.0, None)))
+    >>> drawback_words(Drawback("blur", 1.3, (1.2, None), (3.0, None)))
     'it blurs the background by 1.2% of the frame; you want 3.0%'
     """
     return DRAWBACK_WORDS[drawback.kind](drawback)

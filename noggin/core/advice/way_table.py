@@ -3,8 +3,14 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from noggin.core.advice.verdict_words import VERDICT_WORDS
 from noggin.core.planning.way import Way
+from noggin.core.units import Stops
 from noggin.core.wording import NONE, metres_span, percent, plain, signed
+
+
+NOTHING: Stops = -8.0
+"""Under this level a background is black whatever light is on it. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -43,15 +49,30 @@ def reserve_text(way: Way) -> str:
     return "no flash needed" if way.feasible else NONE
 
 
+def background_text(way: Way) -> str:
+    """Where the background lands, and what daylight alone would give where flash changes that."""
+    levels = way.lighting.levels
+    reached, alone = signed(levels.background), signed(levels.background_ambient)
+    return reached if reached == alone else f"{reached} (daylight {alone})"
+
+
+def spill_text(way: Way) -> str:
+    """What key and fill leave on the background."""
+    levels = way.lighting.levels
+    if levels.spill is None:
+        return NONE
+    return signed(levels.spill) if levels.spill > NOTHING else "next to nothing"
+
+
 ROWS = (
+    TableRow("verdict", "verdict", lambda way: VERDICT_WORDS[way.verdict]),
     TableRow("camera", "shutter, aperture", camera_text),
     TableRow("iso", "ISO", lambda way: way.settings.iso.label),
     TableRow("filter", "filter", filter_text),
     TableRow("power", "flash power", power_text),
     TableRow("reserve", "reserve, stops", reserve_text),
-    TableRow(
-        "background", "background, daylight", lambda way: signed(way.lighting.levels.background_ambient)
-    ),
+    TableRow("background", "background", background_text),
+    TableRow("spill", "flash on the background", spill_text),
     TableRow("daylight", "faces, daylight", lambda way: signed(way.lighting.levels.subject_ambient)),
     TableRow("flash", "faces, flash", lambda way: signed(way.lighting.levels.flash)),
     TableRow("subject", "faces, both", lambda way: signed(way.lighting.levels.subject)),

@@ -72,14 +72,14 @@ def airy_disc(f_number: FNumber) -> Millimetres:
     return 2.44 * GREEN_MM * f_number
 
 
-FULL_FRAME_MM = hypot(36, 24)
-"""Diagonal of a full-frame sensor, by which crop factors are counted."""
+FULL_FRAME_MM = 43.27
+"""Diagonal of a full-frame sensor in mm, by which crop factors are counted."""
 
 
 def handheld_limit(focal_mm: Millimetres, sensor_mm: tuple[Millimetres, Millimetres]) -> Seconds:
     """Slowest time that is safe by hand: 1/(focal length × crop). Common practice, no source.
 
-    >>> handheld_limit(50, (36, 24)), round(1 / handheld_limit(50, (24, 16)))
+    >>> round(handheld_limit(50, (36, 24)), 4), round(1 / handheld_limit(50, (24, 16)))
     (0.02, 75)
     """
     return hypot(*sensor_mm) / (FULL_FRAME_MM * focal_mm)

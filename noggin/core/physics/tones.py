@@ -1,5 +1,6 @@
 """How a level looks: from stops to a grey on the screen, and the tones people wear."""
 
+from dataclasses import dataclass
 from math import log2
 
 from noggin.core.units import Stops
@@ -11,11 +12,46 @@ speed (78 lx·s against a mid-tone at 10 lx·s)."""
 BLACK: Stops = -5.5
 """At and under this level a picture reads as black. Common practice, no source."""
 
-WHITE_DRESS: Stops = 2.3
-"""A white dress over the mid-tone of the face's light. Common practice, no source."""
+MID_TONE_REFLECTANCE = 0.119
+"""Reflectance that a meter brings to mid-tone: K/C with 12.5 and 330, times π. ISO 2720."""
 
-DARK_SUIT: Stops = -2.5
-"""A dark suit under the mid-tone of the face's light. Common practice, no source."""
+JPEG_LOSES: Stops = 0.5
+"""Headroom that a JPEG loses against a raw file. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Surface:
+    """Something that light falls on: what it is called, and the part of the light it throws back."""
+
+    label: str
+    reflectance: float
+
+    @property
+    def offset(self) -> Stops:
+        """How far over (or under) the light on it a surface comes out: log2(R/0.119).
+
+        >>> round(Surface("white dress", 0.70).offset, 1), round(Surface("dark suit", 0.03).offset, 1)
+        (2.6, -2.0)
+        """
+        return log2(self.reflectance / MID_TONE_REFLECTANCE)
+
+
+SKINS = {
+    "fair": Surface("fair skin", 0.35),
+    "medium": Surface("medium skin", 0.22),
+    "brown": Surface("brown skin", 0.15),
+    "deep": Surface("deep skin", 0.09),
+}
+CLOTHES = {
+    "white dress": Surface("white dress", 0.70),
+    "dark suit": Surface("dark suit", 0.03),
+    "mid-tone clothes": Surface("mid-tone clothes", 0.15),
+}
+"""Skin and clothes in words. Reflectances from memory, ±0.4 stop."""
+
+WHITE_DRESS: Stops = CLOTHES["white dress"].offset
+DARK_SUIT: Stops = CLOTHES["dark suit"].offset
+"""How far over and under the light on them they come out."""
 
 
 def clipping_level(iso: Stops, base: Stops) -> Stops:

@@ -77,24 +77,14 @@ class Candidates:
         )
 
 
-def background_error(setup: SetUp, settings: Settings) -> Stops:
+def daylight_error(setup: SetUp, settings: Settings) -> Stops:
     """Stops by which the background, in daylight alone, comes out brighter than meant."""
     return settings.level(setup.scene.background) - setup.intent.background_level
-
-
-def reaches_background(setup: SetUp, settings: Settings) -> bool:
-    """Whether the background lands within half a dial step of where it is meant."""
-    return abs(background_error(setup, settings)) <= setup.dial_step / 2 + TOLERANCE
 
 
 def at_the_wall(setup: SetUp) -> Settings:
     """Wanted aperture, lowest ISO and sync speed: the darkest picture within sync."""
     return Settings(setup.camera.sync, setup.wanted_aperture, setup.camera.iso_low)
-
-
-def too_bright(setup: SetUp, settings: Settings) -> bool:
-    """Whether the background lands over what is meant by more than half a dial step."""
-    return background_error(setup, settings) > 0 and not reaches_background(setup, settings)
 
 
 def over_at_the_wall(setup: SetUp, background: Level) -> Level:
@@ -117,7 +107,7 @@ def surplus(setup: SetUp) -> Stops:
 
 def wall_alone(setup: SetUp) -> Candidates:
     """The settings at the wall, for a way that has none of its own."""
-    return each(setup, (setup.wanted_aperture,), (setup.camera.sync,))
+    return only(at_the_wall(setup))
 
 
 def smaller(setup: SetUp) -> tuple[DialStep, ...]:
@@ -125,55 +115,32 @@ def smaller(setup: SetUp) -> tuple[DialStep, ...]:
     return tuple(step for step in setup.apertures if step.stops > setup.wanted_aperture.stops)
 
 
-def each(setup: SetUp, apertures: tuple[DialStep, ...], times: tuple[DialStep, ...]) -> Candidates:
-    """Every aperture with every time, at the lowest ISO without a filter."""
-    places = [(aperture, time) for aperture in range(len(apertures)) for time in range(len(times))]
-    return pairs(setup, apertures, times, places)
-
-
-def pairs(
+def every(
     setup: SetUp,
     apertures: tuple[DialStep, ...],
     times: tuple[DialStep, ...],
-    places: list[tuple[int, int]],
+    isos: tuple[DialStep, ...] = (),
+    bag: tuple[Stack, ...] = UNFILTERED,
 ) -> Candidates:
-    """Pairs of aperture and time at the lowest ISO without a filter."""
-    columns = np.array(places, dtype=np.intp).reshape(-1, 2)
-    none = np.zeros(len(columns), dtype=np.intp)
-    isos = (setup.camera.iso_low,)
-    return Candidates(apertures, times, isos, UNFILTERED, columns[:, 0], columns[:, 1], none, none)
+    """Every aperture with every time, ISO (none given: the lowest) and stack."""
+    isos = isos or (setup.camera.iso_low,)
+    places = _every(len(apertures), len(isos), len(bag), len(times))
+    aperture, iso, stack, time = places
+    return Candidates(apertures, times, isos, bag, aperture, time, iso, stack)
 
 
-def trimmed(
-    setup: SetUp, apertures: tuple[DialStep, ...], isos: tuple[DialStep, ...], bag: tuple[Stack, ...]
-) -> Candidates:
-    """Every aperture, ISO and stack with the time from the slowest to sync that brings the background
-    closest to what is meant; both neighbours where they are equally close. No other time can win: all
-    else being equal, the background decides."""
-    times = setup.camera.times_to_sync
-    aperture, iso, stack = _every(len(apertures), len(isos), len(bag))
-    wanted = setup.scene.background - setup.intent.background_level
-    wanted_time = wanted - _stops(apertures)[aperture] + _stops(isos)[iso] - _stops(bag)[stack]
-    place = (wanted_time - times[0].stops) / setup.dial_step
-    place = np.minimum(np.maximum(place, 0.0), len(times) - 1.0)
-    below = np.floor(place)
-    past = place - below  # 0 on a step, ½ between two that are equally close
-    row = np.arange(len(place))
-    time = (below + (past > 0.5 + TOLERANCE)).astype(np.intp)
-    tied = np.flatnonzero(np.abs(past - 0.5) <= TOLERANCE)
-    if len(tied):
-        row = np.concatenate([row, tied])
-        time = np.concatenate([time, time[tied] + 1])
-        order = row.argsort(kind="stable")
-        row, time = row[order], time[order]
-    return Candidates(apertures, times, isos, bag, aperture[row], time, iso[row], stack[row])
+def only(settings: Settings) -> Candidates:
+    """Settings that are given."""
+    none = np.zeros(1, dtype=np.intp)
+    return Candidates(
+        (settings.aperture,), (settings.shutter,), (settings.iso,), (settings.stack,), none, none, none, none
+    )
 
 
 @lru_cache(maxsize=256)
-def _every(apertures: int, isos: int, stacks: int) -> tuple[Places, Places, Places]:
-    """Places of every combination, ISO rising faster than aperture, stacks fastest."""
-    aperture, iso, stack = np.indices((apertures, isos, stacks), dtype=np.intp)
-    return aperture.ravel(), iso.ravel(), stack.ravel()
+def _every(*counts: int) -> tuple[Places, ...]:
+    """Places of every combination, the last rising fastest."""
+    return tuple(places.ravel() for places in np.indices(counts, dtype=np.intp))
 
 
 def _stops(steps: Sequence[DialStep] | Sequence[Stack]) -> Column:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from math import isnan, log2, nan
 
 from noggin.core.physics import exposure, flash
 from noggin.core.physics.dials import DialStep
@@ -12,9 +13,20 @@ from noggin.core.physics.power import dialled_down, power_label
 from noggin.core.setup.camera import Camera
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GELS
-from noggin.core.units import EV100, Seconds, Stops
+from noggin.core.tables import GELS, GRID_LOSS
+from noggin.core.units import EV100, TOLERANCE, Metres, Stops
 from noggin.core.wording import NONE, metres, number
+
+
+AMBIENT_ENOUGH: Stops = 1 / 3
+"""Daylight that comes so near to the level meant is enough where the key cannot give so little. Common
+practice, no source."""
+
+FACES_AT = 1 / 3
+"""Where faces are in the frame, from its top (0) to its bottom (1). Common practice, no source."""
+
+TOO_STRONG: Stops = 1 / 3
+"""What a light may give too much at its least power. Common practice, no source: it does not show."""
 
 
 @dataclass(frozen=True)
@@ -66,6 +78,14 @@ class Firing:
         return min(self.full + self.spare - self.down, self.full)
 
     @property
+    def too_strong(self) -> Stops:
+        """Stops by which its least power gives more than is needed; 0 where it does not, or stays off."""
+        if self.full is None or self.needed is None:
+            return 0.0
+        least = min(self.full + self.spare + log2(self.light.power_min), self.full)
+        return max(least - self.needed, 0.0)
+
+    @property
     def power(self) -> float | None:
         """Dialled power as a fraction of full."""
         return None if self.down is None else float(2**-self.down)
@@ -95,12 +115,14 @@ class Firing:
 
 @dataclass(frozen=True)
 class Levels:
-    """Where every zone lands, in stops from mid-tone; None where there is nothing to say."""
+    """Where every zone lands, in stops from mid-tone; None where there is nothing to say. `rim` is sun and
+    rim lights on the subject's edge, `spill` what key and fill leave on the background."""
 
     sky: Stops | None
     rim: Stops | None
     background_ambient: Stops
     background: Stops
+    spill: Stops | None
     subject_ambient: Stops
     flash: Stops | None
     subject: Stops
@@ -108,13 +130,15 @@ class Levels:
 
 @dataclass(frozen=True)
 class Lighting:
-    """All lights and all levels under one choice of settings."""
+    """All lights and all levels under one choice of settings. `left_off` says that the flash stays off only
+    because its least power would be too strong, and daylight comes near enough."""
 
     settings: Settings
     hss: bool
     needed_flash: Stops | None
     firings: tuple[Firing, ...]
     levels: Levels
+    left_off: bool = False
 
     @cached_property
     def key(self) -> Firing:
@@ -132,27 +156,33 @@ def past_sync(setup: SetUp, settings: Settings) -> bool:
     return settings.shutter.stops > setup.camera.sync.stops
 
 
-def open_time(camera: Camera, shutter: DialStep) -> Seconds:
-    """How long the middle of the frame stays open to a pop fired at full opening, at or under sync."""
-    return shutter.value - (camera.travel_s / 2 if camera.shutter == "focal_plane" else 0.0)
-
-
 def opening(camera: Camera, light: Light, shutter: DialStep) -> Stops | None:
     """What the shutter does to a full pop: at or slower than sync nothing, but for the part of a slow
-    pulse that the opening misses; past sync the toll and the time; None where it cannot take part."""
+    pulse that the opening misses; past sync the toll, the time, and what the light droops from mid-frame to
+    the faces; None where it cannot take part."""
     if shutter.stops <= camera.sync.stops:
-        return 0.0 if light.pulse is None else light.pulse.caught(open_time(camera, shutter))
+        return _pulse_through(camera, light, shutter)
     if light.hss_toll is None or not camera.hss:
         return None
-    return flash.past_sync(shutter.stops, camera.sync.stops) - light.hss_toll
+    return flash.past_sync(shutter.stops, camera.sync.stops) - light.hss_toll + light.droop_at(FACES_AT)
 
 
 def spare(camera: Camera, light: Light, shutter: DialStep) -> Stops:
     """How far a head that cuts its pulse can be turned down before a short opening passes less: what
     the opening misses is the tail, which lower power does not fire."""
-    if light.pulse is None or light.pulse.head != "cut" or shutter.stops > camera.sync.stops:
+    if light.flash_pulse.head != "cut" or shutter.stops > camera.sync.stops:
         return 0.0
-    return -light.pulse.caught(open_time(camera, shutter))
+    return -_pulse_through(camera, light, shutter)
+
+
+def _pulse_through(camera: Camera, light: Light, shutter: DialStep) -> Stops:
+    """What the opening misses of a full pulse, in the middle of the frame. Under curtains nothing, unless
+    pulse and travel are both stated: a rated sync speed has that margin built in."""
+    if not camera.has_curtains:
+        return light.flash_pulse.caught(shutter.value)
+    if light.pulse is None or camera.curtain_s is None:
+        return 0.0
+    return light.pulse.caught(shutter.value - camera.curtain_s / 2)
 
 
 def full_level(setup: SetUp, light: Light, settings: Settings) -> Stops | None:
@@ -179,6 +209,8 @@ def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, .
         terms.append(Term("large source, close", near))
     if light.loss:
         terms.append(Term("modifier", -light.loss))
+    if light.grid:
+        terms.append(Term("grid", -GRID_LOSS))
     if light.gel is not None:
         terms.append(Term(GELS[light.gel].label, -light.gel_loss))
     terms.append(Term(f"aperture f/{settings.aperture.label}", -settings.aperture.stops))
@@ -188,14 +220,15 @@ def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, .
         terms.append(Term("filter", -settings.stack.stops))
     sync = setup.camera.sync
     if not past_sync(setup, settings):
-        if light.pulse is not None:
-            terms.append(
-                Term("pulse cut off", light.pulse.caught(open_time(setup.camera, settings.shutter)))
-            )
+        missed = _pulse_through(setup.camera, light, settings.shutter)
+        if missed:
+            terms.append(Term("pulse cut off", missed))
     elif light.hss_toll is not None:
         terms.append(Term("high-speed toll", -light.hss_toll))
         shorter = flash.past_sync(settings.shutter.stops, sync.stops)
         terms.append(Term(f"{sync.label} to {settings.shutter.label} s", shorter))
+        if light.hss_droop:
+            terms.append(Term("droop at the faces", light.droop_at(FACES_AT)))
     return tuple(terms)
 
 
@@ -212,19 +245,34 @@ def needed_flash(setup: SetUp, subject_ambient: Stops) -> Stops | None:
 def light_up(setup: SetUp, settings: Settings) -> Lighting:
     """Every light's need, power and reserve, and every level, under the given settings."""
     needed = needed_flash(setup, settings.level(setup.scene.subject))
-    firings = tuple(_fire(setup, light, settings, needed) for light in setup.lights)
+    key = _fire(setup, setup.key, settings, _relative_need(setup, setup.key, needed))
+    left_off = _leave_off(setup, settings, key)
+    if left_off:
+        needed = None
+    firings = [_fire(setup, light, settings, _relative_need(setup, light, needed)) for light in setup.lights]
+    _top_up(setup, settings, firings)
     levels = _levels(setup, settings, firings)
-    return Lighting(settings, past_sync(setup, settings), needed, firings, levels)
+    return Lighting(settings, past_sync(setup, settings), needed, tuple(firings), levels, left_off)
 
 
-def _fire(setup: SetUp, light: Light, settings: Settings, needed_flash: Stops | None) -> Firing:
-    """One light's part. Where no flash is needed, rim and background lights are relative to the level
-    meant for the subject."""
-    needed = None
-    if needed_flash is not None:
-        needed = needed_flash - setup.key_and_fill + light.relative
-    elif not light.lights_subject:
-        needed = setup.intent.subject_level + light.relative
+def _relative_need(setup: SetUp, light: Light, needed: Stops | None) -> Stops | None:
+    """The level of a light that stands in relation to the key; None where the key stays off, and for one
+    that tops up the background."""
+    if needed is None or light.tops_up:
+        return None
+    return needed - setup.key_and_fill + light.relative
+
+
+def _leave_off(setup: SetUp, settings: Settings, key: Firing) -> bool:
+    """Whether the flash stays off because the key cannot give so little and daylight comes near enough."""
+    if not setup.intent.daylight_counts or key.too_strong <= TOO_STRONG + TOLERANCE:
+        return False
+    enough = setup.intent.subject_level - AMBIENT_ENOUGH
+    return settings.level(setup.scene.subject) >= enough - TOLERANCE
+
+
+def _fire(setup: SetUp, light: Light, settings: Settings, needed: Stops | None) -> Firing:
+    """One light's part where it must give a level; it stays off where none is needed."""
     full, more = full_level(setup, light, settings), spare(setup.camera, light, settings.shutter)
     down = None
     if full is not None and needed is not None:
@@ -232,17 +280,59 @@ def _fire(setup: SetUp, light: Light, settings: Settings, needed_flash: Stops | 
     return Firing(light, past_sync(setup, settings) and full is not None, full, needed, down, more)
 
 
+def _top_up(setup: SetUp, settings: Settings, firings: list[Firing]) -> None:
+    """Background lights without a level of their own bring the background from what it has to what is
+    meant, each with an equal part. They stay off where it comes within half a dial step of that, and where
+    one's least power would be too strong and it comes within a third of a stop."""
+    topping = [index for index, firing in enumerate(firings) if firing.light.tops_up]
+    if not topping:
+        return
+    meant, half = setup.intent.background_level, setup.dial_step / 2
+    has = background_level(setup, settings, firings)
+    if has >= meant - half - TOLERANCE:
+        return
+    need = meant + log2(1 - 2 ** (has - meant)) - log2(len(topping))
+    near = has >= meant - max(TOO_STRONG, half) - TOLERANCE
+    for index in topping:
+        lit = _fire(setup, firings[index].light, settings, need)
+        if not (near and lit.too_strong > TOO_STRONG + TOLERANCE):
+            firings[index] = lit
+
+
+def background_level(setup: SetUp, settings: Settings, firings: Sequence[Firing]) -> Stops:
+    """Where the background lands with daylight and everything that the given lights throw on it."""
+    spilt = (spill(setup, firing) for firing in firings)
+    return _together(settings.level(setup.scene.background), *spilt)
+
+
+def spill(setup: SetUp, firing: Firing) -> Stops | None:
+    """The level of one light on the background: of key and fill by their fall-off, of a background light as
+    it is; None where it stays off or is a rim light."""
+    by = on_background_by(firing.light, setup.behind_m)
+    return None if firing.level is None or isnan(by) else firing.level + by
+
+
+def on_background_by(light: Light, behind_m: Metres) -> Stops:
+    """From a light's level to what it leaves `behind_m` behind the subject; NaN for a rim light."""
+    if light.role == "rim":
+        return nan
+    if light.role == "background":
+        return 0.0
+    return flash.falloff(light.distance_m, behind_m, light.radius_m) - light.kept_off(behind_m)
+
+
 def _levels(setup: SetUp, settings: Settings, firings: Sequence[Firing]) -> Levels:
     scene = setup.scene
     subject_ambient = settings.level(scene.subject)
-    background_ambient = settings.level(scene.background)
     on_subject = exposure.mix(*(f.level for f in firings if f.light.lights_subject))
-    spill = (_on_background(setup, firing) for firing in firings)
+    on_rim = [f.level for f in firings if f.light.role == "rim"]
+    of_key = [spill(setup, f) for f in firings if f.light.lights_subject]
     return Levels(
         sky=None if scene.sky is None else settings.level(scene.sky),
-        rim=None if scene.rim is None else settings.level(scene.rim),
-        background_ambient=background_ambient,
-        background=_together(background_ambient, *spill),
+        rim=exposure.mix(None if scene.rim is None else settings.level(scene.rim), *on_rim),
+        background_ambient=settings.level(scene.background),
+        background=background_level(setup, settings, firings),
+        spill=exposure.mix(*of_key),
         subject_ambient=subject_ambient,
         flash=on_subject,
         subject=_together(subject_ambient, on_subject),
@@ -253,14 +343,3 @@ def _together(ambient: Stops, *flashes: Stops | None) -> Stops:
     level = exposure.mix(ambient, *flashes)
     assert level is not None  # noqa: S101 - daylight is always there
     return level
-
-
-def _on_background(setup: SetUp, firing: Firing) -> Stops | None:
-    """What a light adds to the background: key and fill by fall-off, background lights directly."""
-    if firing.level is None or firing.light.role == "rim":
-        return None
-    if firing.light.role == "background":
-        return firing.level
-    light, scene = firing.light, setup.scene
-    behind = scene.background_distance_m - scene.subject_distance_m
-    return firing.level + flash.falloff(light.distance_m, behind, light.radius_m)

@@ -1,67 +1,106 @@
-"""Which way comes first: those that work, those with fewer drawbacks, then what the photographer
-prefers."""
+"""Which way comes first: those that work, by their drawbacks, the wanted aperture, the verdict and what the
+photographer prefers; then those that are short, the nearest first."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from math import floor
 
-from noggin.core.planning.lighting import Settings
 from noggin.core.planning.selection import RESERVE_ENOUGH
+from noggin.core.planning.verdicts import HOLDS, MISS_STEP, NOT_NEEDED
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
-EQUAL_RESERVE: Stops = 1 / 3
-"""Reserves closer than this count as equal when ways are put in order."""
+COUNTED: Stops = 1 / 3
+"""Ways are compared in steps of this: less does not show."""
+
+USEFUL_RESERVE: Stops = 1.0
+"""Reserve beyond which more is of no use where it is known that well. Common practice, no source."""
+
+Rank = Callable[[Way, SetUp], tuple[float, ...]]
+"""What a way is ranked by, smaller first."""
 
 
 def in_order(ways: Sequence[Way], setup: SetUp) -> tuple[Way, ...]:
-    """The ways that work first, then the others, each group in the order of the set-up's preference; of
-    those that work, fewer drawbacks come before more."""
-    order = _ORDERS[setup.intent.prefer]
-    feasible = [way for way in ways if way.feasible]
-    others = [way for way in ways if not way.feasible]
-    ranked = sorted(order(feasible, setup), key=lambda way: len(way.drawbacks))
-    return (*ranked, *order(others, setup))
+    """The ways that work first, then those that are short, then those that are not needed."""
+    works = [way for way in ways if way.feasible]
+    short = [way for way in ways if not way.feasible and way.verdict != NOT_NEEDED]
+    rest = [way for way in ways if way.verdict == NOT_NEEDED]
+    works.sort(key=lambda way: [rank(way, setup) for rank in RULES.values()])
+    short.sort(key=_by_miss)
+    return (*works, *short, *rest)
 
 
-def _by_reach(ways: Sequence[Way], setup: SetUp) -> list[Way]:
-    """Greatest reserve first; among those within a third of a stop of it the aperture nearest the
-    wanted one, then the fewest filters."""
-    left, order = list(ways), []
-    while left:
-        most = max(_reserve(way) for way in left)
-        equal = [way for way in left if _reserve(way) >= most - EQUAL_RESERVE - TOLERANCE]
-        first = min(equal, key=lambda way: (*_filters_and_aperture(way, setup)[::-1], -_reserve(way)))
-        order.append(first)
-        left.remove(first)
-    return order
+def _by_miss(way: Way) -> tuple[bool, int]:
+    """Those without the means last, in the order of the methods."""
+    lacking = any(miss.means for miss in way.misses)
+    return lacking, 0 if lacking else steps(way.miss, MISS_STEP)
 
 
-def _by_speed(ways: Sequence[Way], _: SetUp) -> list[Way]:
-    return sorted(ways, key=lambda way: way.method.speed_rank)
+def deciding_rule(first: Way, second: Way, setup: SetUp) -> str:
+    """The rule (a key of RULES) that puts one way before another; empty where none does and the list's own
+    order decides."""
+    return next((key for key, rank in RULES.items() if rank(first, setup) != rank(second, setup)), "")
 
 
-def _by_filters(ways: Sequence[Way], setup: SetUp) -> list[Way]:
-    return sorted(ways, key=lambda way: (*_filters_and_aperture(way, setup), -_reserve(way)))
+def steps(stops: Stops, step: Stops = COUNTED) -> int:
+    """Stops counted in steps, rounded.
+
+    >>> steps(0.5), steps(0.49), steps(0.07, 0.05)
+    (2, 1, 1)
+    """
+    return floor(stops / step + 0.5 + TOLERANCE)
 
 
-_ORDERS: dict[str, Callable[[Sequence[Way], SetUp], list[Way]]] = {
-    "reach": _by_reach,
-    "speed": _by_speed,
-    "glass": _by_filters,
+def _by_drawbacks(way: Way, _: SetUp) -> tuple[float, ...]:
+    return (steps(sum(drawback.stops for drawback in way.drawbacks)),)
+
+
+def _by_aperture(way: Way, setup: SetUp) -> tuple[float, ...]:
+    """Up to a third of a stop counts as there; any does where the aperture is free."""
+    off = _aperture_steps(way, setup)
+    return (0 if setup.intent.aperture_free or off <= 1 else off,)
+
+
+def _by_verdict(way: Way, _: SetUp) -> tuple[float, ...]:
+    return (way.verdict != HOLDS,)
+
+
+def _by_preference(way: Way, setup: SetUp) -> tuple[float, ...]:
+    return PREFERRED[setup.intent.prefer](way, setup)
+
+
+RULES: Mapping[str, Rank] = {
+    "drawbacks": _by_drawbacks,
+    "aperture": _by_aperture,
+    "verdict": _by_verdict,
+    "preference": _by_preference,
 }
+"""Every rule that ranks ways that work, the first that tells two apart decides."""
 
 
-def _filters_and_aperture(way: Way, setup: SetUp) -> tuple[int, float]:
-    return len(way.settings.stack.names), _aperture_miss(setup, way.settings)
+def useful_reserve(way: Way) -> Stops:
+    """Reserve as far as it is of use: no more than a stop, or its own ± where that is more. A way without
+    need of flash has enough."""
+    reserve = RESERVE_ENOUGH if way.reserve is None else way.reserve
+    return min(reserve, max(USEFUL_RESERVE, way.uncertainty or 0.0))
 
 
-def _reserve(way: Way) -> Stops:
-    """For ordering: a way without need of flash has enough. Elsewhere a missing reserve only says that the
-    picture is blown out or the light cannot take part: that ranks last."""
-    if way.reserve is None:
-        return RESERVE_ENOUGH if way.feasible else float("-inf")
-    return way.reserve
+def _by_reach(way: Way, setup: SetUp) -> tuple[float, ...]:
+    return (-steps(useful_reserve(way)), *_by_filters(way, setup))
 
 
-def _aperture_miss(setup: SetUp, settings: Settings) -> Stops:
-    return round(abs(settings.aperture.stops - setup.wanted_aperture.stops), 9)
+def _by_speed(way: Way, _: SetUp) -> tuple[float, ...]:
+    return (way.method.speed_rank,)
+
+
+def _by_filters(way: Way, setup: SetUp) -> tuple[float, ...]:
+    reserve = RESERVE_ENOUGH if way.reserve is None else way.reserve
+    return len(way.settings.stack.names), _aperture_steps(way, setup), -steps(reserve)
+
+
+PREFERRED: Mapping[str, Rank] = {"reach": _by_reach, "speed": _by_speed, "glass": _by_filters}
+"""What each preference ranks by."""
+
+
+def _aperture_steps(way: Way, setup: SetUp) -> int:
+    return steps(abs(way.settings.aperture.stops - setup.wanted_aperture.stops))

@@ -7,20 +7,28 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from math import isnan, log2
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.physics.dials import DialStep
 from noggin.core.planning.candidates import Candidates
-from noggin.core.planning.lighting import opening, spare
-from noggin.core.planning.vectorized import Column, needed_flash
-from noggin.core.planning.verdicts import POWER_MISS
+from noggin.core.planning.lighting import AMBIENT_ENOUGH, on_background_by, opening, spare
+from noggin.core.planning.vectorized import Column, mixed, needed_flash
+from noggin.core.planning.verdicts import (
+    DARK_COUNTS_NOT,
+    HOLDS,
+    JUST,
+    JUST_MISSES,
+    MISS_STEP,
+    SHORT,
+    dark_weight,
+    within_just,
+)
 from noggin.core.setup.camera import Camera
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import TOLERANCE, Metres, Stops
 
 Marks = NDArray[np.bool_]
 """Yes or no for every setting on offer."""
@@ -37,15 +45,21 @@ need of flash counts as."""
 class Judged:
     """What the settings on offer give.
 
-    `error`: background off what is meant; `reserve`: the key's, NaN where it has none; `short`: some
-    light gives too little; `feasible`: nothing is lacking.
+    `error`: background off what is meant, flash on it included; `counted`: how far off that counts to be;
+    `reserve`: the key's, NaN where it has none; `shortage`: what all lights are short of together;
+    `strongest`: by how much the worst light is too strong at its least power; `fits`: the background is
+    where it is meant; `miss`, `holds` and `just`: the verdict.
     """
 
     error: Column
+    counted: Column
     reserve: Column
-    reaches: Marks
-    short: Marks
-    feasible: Marks
+    shortage: Column
+    strongest: Column
+    fits: Marks
+    miss: Column
+    holds: Marks
+    just: Marks
 
 
 @dataclass(frozen=True)
@@ -53,92 +67,124 @@ class _Figures:
     """What is the same for a light under all settings, one row for each light."""
 
     reach: Table
-    toll: Table
     relative: Table
     step: Table
     lowest: Table
-    on_subject: Marks
+    to_background: Table
+    tops_up: Marks
 
 
 @dataclass(frozen=True)
 class Picked:
-    """The setting that was chosen: its place among those on offer, whether it is feasible, and the key's
-    reserve (None where it has none)."""
+    """The setting that was chosen: its place among those on offer, its verdict, and the key's reserve
+    (None where it has none)."""
 
     row: int
-    feasible: bool
+    verdict: str
     reserve: Stops | None
 
 
-def pick(setup: SetUp, offered: Candidates) -> Picked:
-    """The best of the settings offered to one way.
+Among = Callable[[SetUp, Candidates, Judged], Marks]
+"""Which of the settings on offer may be picked, by what they give."""
 
-    Feasible ones first: the greatest reserve (more than 3 stops count as 3), then everything within a
-    dial step of it; of those the aperture nearest the wanted one, the background closest to what is
-    meant, the fewest filters, bag order. When none is feasible: the smallest background error, then
-    the aperture nearest the wanted one, then the greatest reserve.
+
+def pick(setup: SetUp, offered: Candidates, among: Among | None = None) -> Picked:
+    """The best of the settings offered to one way, by the best verdict first.
+
+    Of those that hold: the greatest reserve (more than 3 stops count as 3), then everything within a dial
+    step of it; of those the aperture nearest the wanted one, the background closest to what is meant, the
+    fewest filters, bag order; of a background meant all but black the shorter time before the filters.
+    Of the others: the smallest miss, then the aperture nearest the wanted one, then the greatest reserve.
     """
-    return _best(setup, offered, judge(setup, offered), len(offered))
-
-
-def pick_with_least_iso(setup: SetUp, offered: Candidates) -> Picked:
-    """The best of settings that come with rising ISO, which rises only as far as a time within sync, or
-    a light that is short, needs."""
-    judged, among = judge(setup, offered), len(offered)
-    fits = np.flatnonzero(judged.reaches & ~judged.short)
-    if len(fits):
-        among = int(np.searchsorted(offered.iso_at, offered.iso_at[fits[0]], side="right"))
-    return _best(setup, offered, judged, among)
-
-
-def _best(setup: SetUp, offered: Candidates, judged: Judged, among: int) -> Picked:
-    """The best of the first so many settings."""
-    feasible, reserve = judged.feasible[:among], judged.reserve[:among]
-    if feasible.any():
-        counted = np.fmin(np.where(np.isnan(reserve), RESERVE_ENOUGH, reserve), RESERVE_ENOUGH)
-        most = counted[feasible].max()
-        close = np.flatnonzero(feasible & (counted >= most - setup.dial_step - TOLERANCE))
-        ties: tuple[NDArray[Any], ...] = (offered.stack_at[close], offered.filters[close])
-        first, second = _aperture_miss(setup, offered, close), _quiet(judged.error[close])
-    else:
-        close = np.arange(among)
-        ties = (np.where(np.isnan(reserve), np.inf, -reserve),)
-        first, second = _quiet(judged.error[close]), _aperture_miss(setup, offered, close)
-    best = int(close[np.lexsort((*ties, second, first))[0]])
-    left = float(judged.reserve[best])
-    return Picked(best, bool(judged.feasible[best]), None if isnan(left) else left)
-
-
-def _aperture_miss(setup: SetUp, offered: Candidates, close: NDArray[np.intp]) -> Column:
-    """By how much apertures are off the wanted one."""
-    return _quiet(offered.aperture[close] - setup.wanted_aperture.stops)
+    judged = judge(setup, offered)
+    open_to = np.ones(len(offered), dtype=bool) if among is None else among(setup, offered, judged)
+    counted = np.where(np.isnan(judged.reserve), RESERVE_ENOUGH, judged.reserve)
+    for verdict, marks in ((HOLDS, judged.holds), (JUST, judged.just), (SHORT, ~judged.just)):
+        rows = np.flatnonzero(open_to & marks)
+        if not len(rows):
+            continue
+        off = _quiet(offered.aperture[rows] - setup.wanted_aperture.stops)
+        if verdict == HOLDS:
+            enough = np.fmin(counted[rows], RESERVE_ENOUGH)
+            near = enough >= enough.max() - setup.dial_step - TOLERANCE
+            rows, off = rows[near], off[near]
+            dark = setup.intent.background_level <= DARK_COUNTS_NOT
+            shorter = -offered.time[rows] if dark else np.zeros(len(rows))
+            ties = (offered.stack_at[rows], offered.filters[rows], shorter)
+            order = np.lexsort((*ties, _quiet(judged.counted[rows]), off))
+        else:
+            missed = np.floor(judged.miss[rows] / MISS_STEP + 0.5 + TOLERANCE)
+            order = np.lexsort((-np.round(counted[rows], 9), off, missed))
+        best = int(rows[order[0]])
+        left = float(judged.reserve[best])
+        return Picked(best, verdict, None if isnan(left) else left)
+    raise AssertionError("no setting is open to the way")
 
 
 def judge(setup: SetUp, offered: Candidates) -> Judged:
-    """Every setting on offer judged as `feasibility` would judge it alone."""
+    """Every setting on offer judged as `verdicts` would judge it alone."""
     camera_side = offered.aperture - offered.iso + offered.nd
     settings = camera_side + offered.time
-    error = setup.scene.background - settings - setup.intent.background_level
-    reaches = np.abs(error) <= setup.dial_step / 2 + TOLERANCE
-    needed = needed_flash(setup.intent, setup.scene.subject - settings)
-    figures = _figures(setup.lights, setup.camera.hss)
+    figures = _figures(setup.lights, setup.behind_m)
+    key, half = setup.lights.index(setup.key), setup.dial_step / 2
+    background, subject = setup.scene.background - settings, setup.scene.subject - settings
     full, spares = _full_levels(setup, figures, offered, camera_side)
-    reserve = full - _needed_levels(setup, figures, needed)
-    dialled_off = _dialled_off(figures, reserve, spares)
-    short = reserve < -TOLERANCE
-    lacking = short | (np.abs(dialled_off) > POWER_MISS + TOLERANCE) | np.isnan(full)
-    return Judged(
-        error,
-        reserve[setup.lights.index(setup.key)],
-        reaches,
-        np.logical_or.reduce(short),
-        reaches & ~np.logical_or.reduce(lacking),
-    )
+    least = np.minimum(full + spares - figures.lowest, full)
+    needed = _key_needs(setup, subject, least[key])
+    need = np.where(figures.tops_up, np.nan, needed + figures.relative)
+    spilt = mixed(background, _levels(figures, full, spares, need) + figures.to_background)
+    if figures.tops_up.any():
+        need = np.where(figures.tops_up, _topping_up(setup, figures, spilt, least), need)
+        lit = np.where(figures.tops_up, _levels(figures, full, spares, need), np.nan)
+        reached = mixed(spilt, lit)
+    else:
+        reached = spilt
+    error = reached - setup.intent.background_level
+    counted = np.where(error > 0, error, -error * dark_weight(setup))
+    reserve = full - need
+    short = np.nan_to_num(np.maximum(-reserve, 0.0))
+    strong = np.nan_to_num(np.maximum(least - need, 0.0))
+    miss = np.maximum(counted - half, 0) + np.sum(short + np.maximum(strong - JUST_MISSES, 0), axis=0)
+    strongest, fits = strong.max(axis=0), counted <= half + TOLERANCE
+    able = (strongest <= JUST_MISSES + TOLERANCE) & ~np.isnan(full).any(axis=0)
+    shortage = short.sum(axis=0)
+    holds = fits & able & (short.max(axis=0) <= TOLERANCE)
+    just = (counted <= within_just(setup)) & able & (short.max(axis=0) <= JUST_MISSES + TOLERANCE)
+    return Judged(error, counted, reserve[key], shortage, strongest, fits, miss, holds, just)
 
 
 def _quiet(off: Column) -> Column:
     """How far off, without the noise of binary fractions."""
     return np.asarray(np.round(np.abs(off), 9), dtype=np.float64)
+
+
+def _key_needs(setup: SetUp, subject: Column, least: Column) -> Column:
+    """What the key must give; NaN where it stays off, because daylight is enough or comes near enough for a
+    light that cannot give so little."""
+    needed = needed_flash(setup.intent, subject) - setup.key_and_fill
+    if not setup.intent.daylight_counts:
+        return needed
+    near = subject >= setup.intent.subject_level - AMBIENT_ENOUGH - TOLERANCE
+    return np.where(near & (least - needed > JUST_MISSES + TOLERANCE), np.nan, needed)
+
+
+def _topping_up(setup: SetUp, figures: _Figures, spilt: Column, least: Table) -> Table:
+    """What each background light without a level of its own must give, so that together they bring the
+    background to what is meant; NaN where one stays off."""
+    meant, half = setup.intent.background_level, setup.dial_step / 2
+    missing = spilt < meant - half - TOLERANCE
+    under = np.where(missing, spilt - meant, -1.0)
+    need = meant + np.log2(1 - np.exp2(under)) - log2(np.count_nonzero(figures.tops_up))
+    near = spilt >= meant - max(JUST_MISSES, half) - TOLERANCE
+    off = ~missing | (near & (least - need > JUST_MISSES + TOLERANCE))
+    return np.where(off, np.nan, need)
+
+
+def _levels(figures: _Figures, full: Table, spares: Table, need: Table) -> Table:
+    """What each light gives as it is dialled."""
+    steps = np.ceil((full - need + spares) / figures.step - 0.5 - TOLERANCE)
+    down = np.minimum(np.maximum(steps * figures.step, 0.0), figures.lowest)
+    return np.minimum(full + spares - down, full)
 
 
 def _full_levels(
@@ -153,47 +199,22 @@ def _full_levels(
 @lru_cache(maxsize=128)
 def _through(lights: tuple[Light, ...], camera: Camera, times: tuple[DialStep, ...]) -> tuple[Table, Table]:
     """What each time lets through of each light's full pop, and what that light then has to spare."""
-    figures = _figures(lights, camera.hss)
-    past = np.array([time.stops for time in times]) - camera.sync.stops
-    through = np.where(past > TOLERANCE, -figures.toll - past, 0.0)
-    spares = np.zeros_like(through)
-    for index, light in enumerate(lights):
-        if light.pulse:
-            through[index] = [opening(camera, light, time) for time in times]
-            spares[index] = [spare(camera, light, time) for time in times]
-    return through, spares
-
-
-def _needed_levels(setup: SetUp, figures: _Figures, needed: Column) -> Table:
-    """The level each light must give; NaN where none is needed."""
-    need = needed - setup.key_and_fill + figures.relative
-    if figures.on_subject.all():
-        return need
-    without = np.isnan(needed) & ~figures.on_subject
-    return np.where(without, setup.intent.subject_level + figures.relative, need)
-
-
-def _dialled_off(figures: _Figures, reserve: Table, spares: Table) -> Table:
-    """By how much each light misses its needed level when it is dialled."""
-    more = reserve + spares
-    steps = np.ceil(more / figures.step - 0.5 - TOLERANCE)
-    down = np.minimum(np.maximum(steps * figures.step, 0.0), figures.lowest)
-    return np.minimum(more - down, reserve)
+    through = [[opening(camera, light, time) for time in times] for light in lights]
+    spares = [[spare(camera, light, time) for time in times] for light in lights]
+    return np.array(through, dtype=np.float64), np.array(spares, dtype=np.float64)
 
 
 @lru_cache(maxsize=64)
-def _figures(lights: tuple[Light, ...], hss: bool) -> _Figures:
+def _figures(lights: tuple[Light, ...], behind_m: Metres) -> _Figures:
     def column(figure: Callable[[Light], float]) -> Table:
         return np.array([[figure(light)] for light in lights], dtype=np.float64)
 
-    def toll(light: Light) -> Stops:
-        return light.hss_toll if hss and light.hss_toll is not None else float("nan")
-
     return _Figures(
         column(lambda light: light.reach),
-        column(toll),
         column(lambda light: light.relative),
         column(lambda light: light.power_step),
         column(lambda light: -log2(light.power_min)),
-        np.array([[light.lights_subject] for light in lights]),
+        column(lambda light: on_background_by(light, behind_m)),
+        np.array([[light.tops_up] for light in lights]),
     )
+

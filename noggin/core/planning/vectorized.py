@@ -21,3 +21,10 @@ def needed_flash(intent: Intent, ambient: Column) -> Column:
     lacking = ambient < intent.subject_level - TOLERANCE
     under = np.where(lacking, ambient - intent.subject_level, -1.0)
     return np.where(lacking, intent.subject_level + np.log2(1 - np.exp2(under)), np.nan)
+
+
+def mixed(ambient: Column, levels: NDArray[np.float64]) -> Column:
+    """`exposure.mix` on columns: daylight with the levels of several lights (down), of which NaN add
+    nothing."""
+    light = np.exp2(ambient) + np.nan_to_num(np.exp2(levels)).sum(axis=0)
+    return np.asarray(np.log2(light), dtype=np.float64)

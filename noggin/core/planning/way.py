@@ -7,7 +7,8 @@ from noggin.core.physics.optics import Focus
 from noggin.core.planning.candidates import Candidates
 from noggin.core.planning.drawbacks import Drawback
 from noggin.core.planning.lighting import Lighting, Settings
-from noggin.core.planning.verdicts import Lack
+from noggin.core.planning.selection import Among
+from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, Miss, total_miss
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
@@ -19,8 +20,8 @@ class Method:
     row of its table make one.
 
     `speed_rank` is its place where speed comes first, the least to handle at 0. `always` says that it has
-    its use even where the wanted picture fits within sync, `least_iso` that ISO rises only as far as it
-    must, `uses_filters` and `past_sync` what it does.
+    its use even where the wanted picture fits within sync, `among` which of its settings are open by what
+    they give (None: all), `uses_filters` and `past_sync` what it does.
     """
 
     key: str
@@ -30,23 +31,24 @@ class Method:
     costs: str
     speed_rank: int
     candidates: Callable[[SetUp], Candidates]
-    lacks: Callable[[SetUp, Stops], Iterator[Lack]]
+    lacks: Callable[[SetUp, Stops], Iterator[Miss]]
     reasons: Callable[[SetUp, "Way"], Iterator[str]]
     always: bool = False
-    least_iso: bool = False
+    among: Among | None = None
     uses_filters: bool = False
     past_sync: bool = False
 
 
 @dataclass(frozen=True)
 class Way:
-    """One method worked out for a set-up: settings, lights and levels, what it lacks, the drawbacks that
-    rank it lower, and the ± of its reserve in stops."""
+    """One method worked out for a set-up: settings, lights and levels, the verdict and what it misses, the
+    drawbacks that rank it lower, and the ± of its reserve in stops."""
 
     method: Method
     lighting: Lighting
     focus: Focus
-    lacks: tuple[Lack, ...] = ()
+    verdict: str = HOLDS
+    misses: tuple[Miss, ...] = ()
     drawbacks: tuple[Drawback, ...] = ()
     uncertainty: Stops | None = None
 
@@ -62,13 +64,18 @@ class Way:
 
     @property
     def feasible(self) -> bool:
-        """Whether the picture can be made this way."""
-        return not self.lacks
+        """Whether the picture can be made this way, or comes within a third of a stop of it."""
+        return self.verdict in (HOLDS, JUST)
 
     @property
     def not_needed(self) -> bool:
         """Whether the wanted picture already fits within sync, so that this way is not needed."""
-        return any(lack.kind == "not_needed" for lack in self.lacks)
+        return self.verdict == NOT_NEEDED
+
+    @property
+    def miss(self) -> Stops:
+        """What everything it misses comes to; means that are lacking have no figure."""
+        return total_miss(self.misses)
 
     @property
     def settings(self) -> Settings:
@@ -82,9 +89,9 @@ class Way:
 
     def compensation(self, setup: SetUp) -> Stops | None:
         """For automatic flash: the compensation to set, in thirds; 0 puts flash alone at mid-tone."""
-        if setup.intent.school != "auto" or self.lighting.needed_flash is None:
+        if setup.intent.school != "auto" or self.lighting.key.needed is None:
             return None
-        return round(self.lighting.needed_flash * 3) / 3
+        return round((self.lighting.needed_flash or 0.0) * 3) / 3
 
 
 @dataclass(frozen=True)

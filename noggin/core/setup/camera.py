@@ -16,6 +16,10 @@ from noggin.core.units import FNumber, Millimetres, Seconds, Stops
 from noggin.core.wording import number, shutter_time
 
 
+SUPPORTS = {"hand": "hand-held", "tripod": "on a tripod"}
+"""What holds the camera."""
+
+
 @dataclass(frozen=True)
 class Camera:
     """A body with its trigger. A limit with no label on the dial snaps to the safe side.
@@ -36,10 +40,12 @@ class Camera:
     shutter: str = "focal_plane"
     iso_base: float | None = None
     curtain_s: Seconds | None = None
+    support: str = "hand"
 
     def __post_init__(self) -> None:
         limits.check_choice("dial_steps", self.dial_steps, dials.DIAL_STEPS)
         limits.check_choice("shutter", self.shutter, SHUTTERS)
+        limits.check_choice("support", self.support, SUPPORTS)
         for name in ("sync_s", "fastest_s", "slowest_s"):
             limits.SHUTTER.check(name, getattr(self, name))
         for name in ("iso_lowest", "iso_highest"):
@@ -104,8 +110,13 @@ class Camera:
         return clipping_level(iso.stops, base)
 
     @property
+    def has_curtains(self) -> bool:
+        """Whether parts of the frame open one after another: curtains, or the rows of a rolling readout."""
+        return self.shutter in ("focal_plane", "rolling")
+
+    @property
     def travel_s(self) -> Seconds:
-        """Time a curtain takes across the frame; focal-plane shutters only."""
+        """Time a curtain, or a rolling readout, takes across the frame."""
         return curtain_travel(self.sync.value) if self.curtain_s is None else self.curtain_s
 
 

@@ -26,7 +26,7 @@ PREFERENCES = {
 class Intent:
     """What is meant: levels in stops from mid-tone, the school of flash, aperture and preference.
 
-    `share` counts only for the school of that name; elsewhere it is kept for later. `blur_least_pct`
+    `aperture_free` says that any aperture will do that keeps the place readable. `share` counts only for the school of that name; elsewhere it is kept for later. `blur_least_pct`
     is the least blur wanted of the background, % of frame width, and `frames` how many frames are to be
     made from one charge; both may be left open.
     """
@@ -39,6 +39,12 @@ class Intent:
     prefer: str = "reach"
     blur_least_pct: float | None = None
     frames: int | None = None
+    aperture_free: bool = False
+
+    @property
+    def daylight_counts(self) -> bool:
+        """Whether daylight is part of the level meant, so that flash only fills what is missing."""
+        return self.school in ("total", "auto")
 
     def __post_init__(self) -> None:
         limits.LEVEL.check("background_level", self.background_level)

@@ -11,9 +11,9 @@ from noggin.core.errors import Refused
 from noggin.core.physics import flash
 from noggin.core.physics.battery import Battery
 from noggin.core.physics.power import SCALES
-from noggin.core.physics.pulse import Pulse
+from noggin.core.physics.pulse import PULSE_CLASSES, Pulse
 from noggin.core.physics.wind import Stand, face_area
-from noggin.core.tables import GELS, SOURCES, TOLLS
+from noggin.core.tables import BOX_BEAM, GELS, GRID_BEAM, GRID_LOSS, SOURCES, TOLLS
 from noggin.core.units import Metres, Stops
 
 
@@ -53,7 +53,8 @@ class Light:
     losses in stops, distance in metres from its reference point to what it lights.
 
     `faces_m` are the distances of several faces from the light, `angle_deg` is where it is off the
-    line from subject to lens, `hss_droop` what high-speed sync loses along the curtains' travel.
+    line from subject to lens, `grid` says that one narrows its beam, `hss_droop` what high-speed sync loses along the curtains' travel, `head` its
+    kind (a key of PULSE_CLASSES), whose pulse counts where `pulse` is not stated.
     """
 
     gn_m: Metres
@@ -79,9 +80,12 @@ class Light:
     battery: Battery | None = None
     stand: Stand = field(default_factory=Stand)
     uncertainty: LightUncertainty = field(default_factory=LightUncertainty)
+    head: str = "cut"
+    grid: bool = False
 
     def __post_init__(self) -> None:
         limits.check_choice("role", self.role, ROLES)
+        limits.check_choice("head", self.head, PULSE_CLASSES)
         limits.check_choice("scale", self.scale, SCALES)
         limits.GUIDE_NUMBER.check("gn_m", self.gn_m)
         limits.LIGHT_DISTANCE.check("distance_m", self.distance_m)
@@ -119,7 +123,34 @@ class Light:
             + flash.by_heads(self.count)
             - self.loss
             - self.gel_loss
+            - (GRID_LOSS if self.grid else 0.0)
         )
+
+    @property
+    def flash_pulse(self) -> Pulse:
+        """Its pulse as stated, else that of its kind."""
+        return self.pulse or PULSE_CLASSES[self.head].pulse
+
+    @property
+    def tops_up(self) -> bool:
+        """Whether it brings the background to what is meant, having no level of its own."""
+        return self.role == "background" and self.relative_level is None
+
+    def kept_off(self, behind_m: Metres) -> Stops:
+        """What a grid keeps off a background `behind_m` behind the subject: the cosine beam of a grid
+        against that of a box, at the angle at which the background is off the light's aim."""
+        if not self.grid:
+            return 0.0
+        return flash.beam_loss(self.distance_m, self.angle_deg, behind_m, GRID_BEAM - BOX_BEAM)
+
+    def droop_at(self, height: float) -> Stops:
+        """What the droop of high-speed sync adds, against mid-frame, at a height of the frame from its top
+        (0) to its bottom (1): the curtains end at the bottom of the picture.
+
+        >>> Light(40, 2, hss_droop=0.6).droop_at(0.0), Light(40, 2, hss_droop=0.6).droop_at(1.0)
+        (0.3, -0.3)
+        """
+        return self.hss_droop * (0.5 - height)
 
     @property
     def gel_loss(self) -> Stops:

@@ -6,12 +6,33 @@ from datetime import datetime
 from noggin.core import limits
 from noggin.core.daylight.place import Moment
 from noggin.core.errors import Refused
+from noggin.core.physics.tones import CLOTHES, SKINS, Surface
 from noggin.core.tables import SKIES, SOURCES
 from noggin.core.units import EV100, Metres, Stops
 from noggin.core.wording import metres
 
 ZONES = ("background", "subject", "sky", "rim")
 """Zones of a picture whose daylight is read or foreseen; sky and rim may be out of it."""
+
+
+@dataclass(frozen=True)
+class Person:
+    """Someone in the picture: skin (a key of SKINS) and clothes (a key of CLOTHES), "" where not said."""
+
+    skin: str = ""
+    wears: str = ""
+
+    def __post_init__(self) -> None:
+        if self.skin:
+            limits.check_choice("skin", self.skin, SKINS)
+        if self.wears:
+            limits.check_choice("wears", self.wears, CLOTHES)
+
+    @property
+    def surfaces(self) -> tuple[Surface, ...]:
+        """What of them light falls on, as far as it is said."""
+        skin = (SKINS[self.skin],) if self.skin else ()
+        return (*skin, CLOTHES[self.wears]) if self.wears else skin
 
 
 @dataclass(frozen=True)
@@ -40,7 +61,7 @@ class Scene:
 
     `faces_m` are the distances of several faces from the lens, `background_uncertainty` and
     `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
-    where that is known, and `baseline` what the zones were before they were moved to that moment.
+    where that is known, `people` who is in it, and `baseline` what the zones were before they were moved to that moment.
     """
 
     subject_distance_m: Metres
@@ -56,6 +77,7 @@ class Scene:
     gust_m_s: float | None = None
     moment: Moment | None = None
     baseline: Baseline | None = None
+    people: tuple[Person, ...] = ()
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)

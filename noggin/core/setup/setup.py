@@ -6,6 +6,7 @@ Value objects are frozen and check themselves; a refusal names the figure as the
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
+from math import log2
 
 from noggin.core import limits
 from noggin.core.errors import Refused
@@ -16,7 +17,7 @@ from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light
 from noggin.core.setup.scene import Scene
-from noggin.core.units import EV100, Stops
+from noggin.core.units import EV100, Metres, Stops
 from noggin.core.wording import metres, number
 
 
@@ -97,6 +98,18 @@ class SetUp:
         """EV100 at mid-tone with the wanted aperture, the lowest ISO and sync speed."""
         camera = self.camera
         return exposure.settings_ev(camera.sync.stops, self.wanted_aperture.stops, camera.iso_low.stops)
+
+    @cached_property
+    def hand_stops(self) -> Stops | None:
+        """The slowest time that is safe by hand, in stops on the shutter dial; None on a tripod."""
+        if self.camera.support == "tripod":
+            return None
+        return -log2(optics.handheld_limit(self.lens.focal_mm, self.camera.sensor_mm))
+
+    @property
+    def behind_m(self) -> Metres:
+        """How far the background is behind the subject."""
+        return self.scene.background_distance_m - self.scene.subject_distance_m
 
     def in_light(self, scene: Scene) -> "SetUp":
         """The same with a scene that differs in its light alone: whatever was checked or worked out without

@@ -11,9 +11,8 @@ from datetime import datetime
 from typing import Any
 
 from noggin.core import limits
-from noggin.core.advice.verdict_words import drawback_words, lacks_in_words
+from noggin.core.advice.verdict_words import drawback_words, lacks_in_words, landing
 from noggin.core.physics.dials import iso_dial
-from noggin.core.physics.optics import handheld_limit
 from noggin.core.planning.lighting import Settings
 from noggin.core.planning.plan import plan, way_with
 from noggin.core.planning.way import Way
@@ -21,7 +20,7 @@ from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
 from noggin.core.shoot.timeline import Slot, planned, setup_at
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.wording import duration, stops
+from noggin.core.wording import stops
 
 BRIGHTER: Stops = 2.0
 DARKER: Stops = 4.0
@@ -79,25 +78,11 @@ def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
     settings = followed(setup, way, shift)
     now = way_with(setup, way.method, settings) if settings else None
     if now is None or not now.feasible:
-        other = _nearest(setup)
+        other = plan(setup).shown
         if other.feasible or now is None:
             now = other
     changed = now.method is not way.method or now.settings.stack != way.settings.stack
     return Rung(shift, now, changed, power_words(way, now), tuple(_lost(way, setup, now)))
-
-
-def _nearest(setup: SetUp) -> Way:
-    """The recommended way; where none works, the one whose background comes nearest to what is meant, then
-    the one with the most light."""
-    best, *others = plan(setup).ways
-    if best.feasible:
-        return best
-    firing = [way for way in (best, *others) if way.lighting.key.full is not None]
-    return min(firing or [best], key=lambda way: (round(_off(setup, way), 1), -(way.reserve or 0.0)))
-
-
-def _off(setup: SetUp, way: Way) -> Stops:
-    return abs(way.lighting.levels.background_ambient - setup.intent.background_level)
 
 
 def followed(setup: SetUp, way: Way, shift: Stops) -> Settings | None:
@@ -135,6 +120,7 @@ def power_words(before: Way, now: Way) -> str:
 def _lost(planned_way: Way, setup: SetUp, now: Way) -> Iterator[str]:
     """What is given up against the plan."""
     yield from lacks_in_words(now)
+    yield from landing(now)
     known = {drawback.kind for drawback in planned_way.drawbacks}
     yield from (drawback_words(drawback) for drawback in now.drawbacks if drawback.kind not in known)
     old, new = planned_way.settings, now.settings
@@ -143,9 +129,6 @@ def _lost(planned_way: Way, setup: SetUp, now: Way) -> Iterator[str]:
         yield f"{stops(more)} less blur, at f/{new.aperture.label}"
     if new.iso.stops >= old.iso.stops + 1 - TOLERANCE:
         yield f"more noise: ISO up {stops(new.iso.stops - old.iso.stops)}"
-    limit = handheld_limit(setup.lens.focal_mm, setup.camera.sensor_mm)
-    if new.shutter.value > limit >= old.shutter.value:
-        yield f"too slow to hand-hold (limit {duration(limit)}): steady it"
     reserve = now.reserve
     if reserve is not None and planned_way.reserve is not None and reserve < planned_way.reserve - 0.5:
         yield f"only {stops(reserve)} to spare" if reserve >= 0 else f"{stops(-reserve)} short"

@@ -15,9 +15,9 @@ from noggin.core.clock import MINUTE, apart, half_way, later, remembered, turnin
 from noggin.core.daylight.forecast import Forecast, Surroundings, TimedReading, forecast
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sky import daylight
-from noggin.core.planning.plan import best_lighting, is_needed, plan, verdict
+from noggin.core.planning.plan import is_needed, plan, verdict, work_out
 from noggin.core.planning.selection import RESERVE_ENOUGH
-from noggin.core.planning.verdicts import Lack
+from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED
 from noggin.core.planning.way import Method, Way
 from noggin.core.setup.scene import ZONES, Baseline, Scene
 from noggin.core.setup.setup import SetUp
@@ -229,10 +229,6 @@ def planned(slot: Slot) -> Way:
     return plan(setup_at(slot.placement, slot.start)).shown
 
 
-HOLDS, NOT_NEEDED, SHORT = "holds", "not_needed", "short"
-"""Verdicts on a way: the picture can be made; the way is not needed; the picture cannot be made."""
-
-
 @dataclass(frozen=True)
 class TimedVerdict:
     """The verdict on a way at one time, and its reserve in stops (None: not needed, no flash needed, or it
@@ -242,25 +238,27 @@ class TimedVerdict:
     verdict: str
     reserve: Stops | None
 
+    @property
+    def works(self) -> bool:
+        """Whether the picture can be made, or comes within a third of a stop."""
+        return self.verdict in (HOLDS, JUST)
+
     def holds(self, least: Stops) -> bool:
         """Whether the picture can be made with so much in reserve."""
+        if self.verdict == JUST:
+            return least <= 0
         return self.verdict == HOLDS and (self.reserve is None or self.reserve >= least)
 
 
 @remembered(8192)
 def verdict_at(placement: Placement, method: Method, time: datetime) -> TimedVerdict:
     """The verdict on one method in the light of a time."""
-    setup = setup_at(placement, time)
-    if not is_needed(setup, method):
-        return TimedVerdict(time, NOT_NEEDED, None)
-    reserve, feasible = verdict(setup, method)
-    return TimedVerdict(time, HOLDS if feasible else SHORT, reserve)
+    return TimedVerdict(time, *verdict(setup_at(placement, time), method))
 
 
-def lack_at(placement: Placement, method: Method, time: datetime) -> Lack | None:
-    """The first thing that a method lacks at a time; None where it holds."""
-    _, lacks = best_lighting(setup_at(placement, time), method)
-    return lacks[0] if lacks else None
+def lacking_at(placement: Placement, method: Method, time: datetime) -> Way:
+    """A method in the light of a time, to say what it lacks there."""
+    return work_out(setup_at(placement, time), method)
 
 
 @remembered(1024)
@@ -318,7 +316,7 @@ def _alike(before: TimedVerdict, after: TimedVerdict) -> bool:
         return True
     if before.reserve is None or after.reserve is None:
         return before.reserve is after.reserve
-    most = RESERVE_ENOUGH if before.verdict == HOLDS else inf
+    most = RESERVE_ENOUGH if before.verdict in (HOLDS, JUST) else inf
     return abs(min(before.reserve, most) - min(after.reserve, most)) <= ALIKE
 
 

@@ -5,7 +5,7 @@ one thing in two places at once or left behind, the sun in the lens, light that 
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from itertools import combinations, pairwise
 from math import acos, atan, ceil, cos, degrees, hypot, radians
 
@@ -15,9 +15,9 @@ from noggin.core.daylight.day import off_axis
 from noggin.core.daylight.sun import sun_at
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
-from noggin.core.planning.way import Way
+from noggin.core.planning.way import Method, Way
 from noggin.core.setup.light import Light
-from noggin.core.shoot.timeline import HOLDS, Slot, planned, setup_at, verdict_at
+from noggin.core.shoot.timeline import Slot, planned, setup_at, verdict_at
 from noggin.core.wording import listed, percent
 
 REBUILD = timedelta(minutes=10)
@@ -190,10 +190,14 @@ def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
 def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
     for index, slot in enumerate(slots):
         way, last = planned(slot), later(slot.end, -MINUTE)
-        if not way.feasible or verdict_at(slot.placement, way.method, last).verdict == HOLDS:
+        if not way.feasible or _works(slot, way.method, last):
             continue
         if not any(
-            verdict_at(slot.placement, method, last).verdict == HOLDS for method in METHODS.values()
+            _works(slot, method, last) for method in METHODS.values()
         ):
             lacks = first_lack(plan(setup_at(slot.placement, last)).shown)
             yield Check(f"{_named(slot)}: the light fails before this set-up ends: {lacks}.", (index,))
+
+
+def _works(slot: Slot, method: Method, time: datetime) -> bool:
+    return verdict_at(slot.placement, method, time).works

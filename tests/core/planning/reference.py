@@ -3,22 +3,56 @@
 Written from the description of the plan document alone; slow and simple, for tests to compare with.
 """
 
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import lru_cache
 from itertools import combinations, product
-from math import log2
+from math import floor, hypot, log2
 
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 
-EPS = 1e-6
-ROLE_LEVELS = {"key": 0.0, "fill": -1.5, "rim": 0.5, "background": 0.0}
+EPS = 1e-9
+THIRD = 1 / 3
+ROLE_LEVELS = {"key": 0.0, "fill": -1.5, "rim": 0.5}
+WAYS = ("within_sync", "stop_down", "nd", "mixed", "hss")
+
+Row = tuple[int, float, float, float, float]
+"""Number of filters, aperture, time, ISO and filter strength of one setting, in stops."""
+
+
+@dataclass
+class Judgement:
+    """What one setting gives: levels of light, and how far off it is."""
+
+    error: float = 0.0
+    counted: float = 0.0
+    short: dict[int, float] = field(default_factory=dict)
+    strong: dict[int, float] = field(default_factory=dict)
+    absent: list[int] = field(default_factory=list)
+    reserve: float | None = None
+    downs: dict[int, float] = field(default_factory=dict)
+    subject: float = 0.0
+    miss: float = 0.0
+    verdict: str = "short"
+
+
+@dataclass
+class Answer:
+    """One way: its verdict, setting, what it misses, and what the order goes by."""
+
+    way: str
+    verdict: str
+    row: Row
+    miss: float
+    reserve: float | None
+    means: bool = False
+    drawbacks: float = 0.0
+    judged: Judgement = field(default_factory=Judgement)
 
 
 def stacks(setup: SetUp) -> list[tuple[int, float]]:
     """Every (number of filters, stops) that one or two filters of the bag can be set to."""
-
-    def turns(least: float, most: float) -> list[float]:
-        return [least + k / 6 for k in range(200) if least + k / 6 <= most + EPS]
-
     found = [(1, stops) for item in setup.filters for stops in turns(item.least, item.most)]
     for first, second in combinations(setup.filters, 2):
         # Two that are turned, by their span or as a polariser, never go together.
@@ -28,154 +62,359 @@ def stacks(setup: SetUp) -> list[tuple[int, float]]:
     return found
 
 
+def turns(least: float, most: float) -> list[float]:
+    """What a variable filter can be set to, in sixths of a stop."""
+    return [least + k / 6 for k in range(200) if least + k / 6 <= most + EPS]
+
+
+@lru_cache(maxsize=4096)
+def at_the_lens(light: Light) -> float:
+    """A full pop where it falls, at f/1, ISO 100, without a filter."""
+    level = 2 * log2(light.gn_m / light.distance_m) + log2(light.count) - light.loss
+    level -= {None: 0.0, "quarter_cto": 0.3, "half_cto": 0.5, "full_cto": 0.85}[light.gel]
+    return level - log2(1 + (light.radius_m / light.distance_m) ** 2)
+
+
 def full_level(setup: SetUp, light: Light, av: float, tv: float, sv: float, nd: float) -> float | None:
     """A light's level at full power; None past sync where it cannot do high-speed sync."""
-    level = 2 * log2(light.gn_m / light.distance_m) + log2(light.count) - light.loss
-    level -= {None: 0.0, "quarter_cto": 0.3, "full_cto": 0.85}[light.gel]
-    level -= log2(1 + (light.radius_m / light.distance_m) ** 2)
-    level += sv - av - nd
+    level = at_the_lens(light) + sv - av - nd
     past = tv - setup.camera.sync.stops
     if past > EPS:
         if light.hss_toll is None or not setup.camera.hss:
             return None
-        level -= light.hss_toll + past
-    elif light.pulse:
-        level += log2(caught(setup, light, tv))
-    return level
+        return level - light.hss_toll - past
+    return level + log2(caught(setup, light, tv))
 
 
 def caught(setup: SetUp, light: Light, tv: float) -> float:
-    """Share of a full exponential pulse that the middle of the frame sees."""
-    open_s = 2**-tv
-    if setup.camera.shutter == "focal_plane":
-        open_s -= 0.85 * 2**-setup.camera.sync.stops / 2
-    return 1 - 0.5 ** (open_s / light.pulse.t05_s)
+    """Share of a full exponential pulse that the opening sees: under curtains all of it, but where both pulse
+    and travel are stated."""
+    t05_s = light.pulse.t05_s if light.pulse else {"cut": 1 / 250}[light.head] / log2(10)
+    if setup.camera.shutter in ("leaf", "global"):
+        return float(1 - 0.5 ** (2**-tv / t05_s))
+    if light.pulse is None or setup.camera.curtain_s is None:
+        return 1.0
+    return float(1 - 0.5 ** ((2**-tv - setup.camera.curtain_s / 2) / t05_s))
+
+
+def spare(setup: SetUp, light: Light, tv: float) -> float:
+    """What a head that cuts its pulse can be turned down before the opening misses less."""
+    cuts = light.pulse is None or light.pulse.head == "cut"
+    return -log2(caught(setup, light, tv)) if cuts and tv <= setup.camera.sync.stops + EPS else 0.0
 
 
 def dialled(setup: SetUp, light: Light, tv: float, reserve: float) -> float:
     """By how much a light is off when it is dialled down by its reserve, in its own steps."""
-    spare = 0.0
-    if light.pulse and light.pulse.head == "cut" and tv <= setup.camera.sync.stops + EPS:
-        spare = -log2(caught(setup, light, tv))
-    steps = -(-((reserve + spare) / light.power_step - 0.5 - 1e-9) // 1)
+    more = spare(setup, light, tv)
+    steps = -(-((reserve + more) / light.power_step - 0.5 - EPS) // 1)
     down = min(max(steps * light.power_step, 0), -log2(light.power_min))
-    return min(reserve + spare - down, reserve)
+    return min(reserve + more - down, reserve)
 
 
-def needs(setup: SetUp, ambient: float) -> dict[str, float | None]:
-    """The level each role needs over the key's, and the key's own under 'key'."""
-    intent = setup.intent
+def falloff(setup: SetUp, light: Light) -> float:
+    """From the subject to the background, seen from a light."""
+    far = light.distance_m + setup.scene.background_distance_m - setup.scene.subject_distance_m
+    return log2((light.distance_m**2 + light.radius_m**2) / (far**2 + light.radius_m**2))
+
+
+def relative(light: Light) -> float | None:
+    """Stops from the key, as stated or of the role; None for a background light that tops up."""
+    return light.relative_level if light.relative_level is not None else ROLE_LEVELS.get(light.role)
+
+
+def judge(setup: SetUp, row: Row) -> Judgement:
+    """One setting judged: the levels first, then what is off."""
+    _, av, tv, sv, nd = row
+    intent, half = setup.intent, setup.dial_step / 2
+    taken = av + tv - sv + nd
+    ambient, behind = setup.scene.subject - taken, setup.scene.background - taken
+    found = Judgement()
+    lights = dict(enumerate(setup.lights))
+    full = {index: full_level(setup, light, av, tv, sv, nd) for index, light in lights.items()}
+    found.absent = [index for index, level in full.items() if level is None]
+
     if intent.school == "match":
         total = intent.subject_level
     elif intent.school == "share":
         total = ambient + log2(intent.share / (1 - intent.share))
-    elif ambient >= intent.subject_level - 1e-9:
-        total = None
     else:
-        total = log2(2**intent.subject_level - 2**ambient)
-    both = sum(2 ** ROLE_LEVELS[light.role] for light in setup.lights if light.role in ("key", "fill"))
-    key = None if total is None else total - log2(both)
-    return {
-        "key": key,
-        "fill": None if key is None else key - 1.5,
-        "rim": (intent.subject_level if key is None else key) + 0.5,
-        "background": intent.subject_level if key is None else key,
-    }
+        enough = ambient >= intent.subject_level - EPS
+        total = None if enough else log2(2**intent.subject_level - 2**ambient)
+    both = sum(2 ** (relative(light) or 0.0) for light in setup.lights if light.role in ("key", "fill"))
+    key = next(index for index, light in lights.items() if light.role == "key")
+    need = None if total is None else total - log2(both)
 
+    def least(index: int) -> float:
+        light, level = lights[index], full[index]
+        assert level is not None
+        return min(level + spare(setup, light, tv) + log2(light.power_min), level)
 
-def judge(setup: SetUp, av: float, tv: float, sv: float, nd: float) -> tuple[bool, float, float]:
-    """Whether these settings are feasible, the key's reserve (none counts as 3), background error."""
-    ev = av + tv - sv
-    error = setup.scene.background - ev - nd - setup.intent.background_level
-    ok = abs(error) <= setup.dial_step / 2 + EPS
-    need = needs(setup, setup.scene.subject - ev - nd)
-    key_reserve = 3.0
-    for light in setup.lights:
-        full, wanted = full_level(setup, light, av, tv, sv, nd), need[light.role]
-        if full is None:
-            ok = False
+    if need is not None and full[key] is not None and intent.school in ("total", "auto"):
+        close = ambient >= intent.subject_level - THIRD - EPS
+        if close and least(key) - need > THIRD + EPS:
+            need = None
+
+    def fire(index: int, wanted: float) -> float | None:
+        """The level it gives, with what is off noted."""
+        light, level = lights[index], full[index]
+        if level is None:
+            return None
+        reserve = level - wanted
+        found.short[index] = max(-reserve, 0.0)
+        found.strong[index] = max(least(index) - wanted, 0.0)
+        gives = wanted + dialled(setup, light, tv, reserve)
+        found.downs[index] = min(level + spare(setup, light, tv) - gives, -log2(light.power_min))
+        if index == key:
+            found.reserve = reserve
+        return gives
+
+    on_background, on_subject = 2**behind, 2**ambient
+    topping = [i for i, light in lights.items() if light.role == "background" and relative(light) is None]
+    for index, light in lights.items():
+        if index in topping or need is None:
             continue
-        if wanted is None:
-            continue
-        reserve = full - wanted
-        ok &= reserve >= -EPS and abs(dialled(setup, light, tv, reserve)) <= 1 / 3 + EPS
-        if light.role == "key":
-            key_reserve = min(reserve, 3.0)
-    return ok, key_reserve, error
+        gives = fire(index, need + (relative(light) or 0.0))
+        if gives is not None and light.role in ("key", "fill"):
+            on_subject += 2**gives
+            on_background += 2 ** (gives + falloff(setup, light))
+        elif gives is not None and light.role == "background":
+            on_background += 2**gives
+    has = log2(on_background)
+    if topping and has < intent.background_level - half - EPS:
+        wanted = log2((2**intent.background_level - 2**has) / len(topping))
+        near = has >= intent.background_level - max(THIRD, half) - EPS
+        for index in topping:
+            if full[index] is None or (near and least(index) - wanted > THIRD + EPS):
+                continue
+            gives = fire(index, wanted)
+            on_background += 0.0 if gives is None else 2**gives
+    found.subject = log2(on_subject)
+    found.error = log2(on_background) - intent.background_level
+    weigh(setup, found)
+    return found
 
 
-Choice = tuple[float, float, float, int]
-"""Reserve (at most 3), stops of aperture and of background off what is meant, number of filters."""
+def weigh(setup: SetUp, found: Judgement) -> None:
+    """Verdict and miss of what was found."""
+    half, meant = setup.dial_step / 2, setup.intent.background_level
+    weight = 0.0 if meant <= -4 else 0.5 if meant < -3 else 1.0
+    found.counted = found.error if found.error > 0 else -found.error * weight
+    shorts, strongs = found.short.values(), found.strong.values()
+    found.miss = max(found.counted - half, 0) + sum(shorts) + sum(max(s - THIRD, 0) for s in strongs)
+    able = not found.absent and all(strong <= THIRD + EPS for strong in strongs)
+    if able and found.counted <= half + EPS and all(short <= EPS for short in shorts):
+        found.verdict = "holds"
+    elif able and found.counted <= max(THIRD, half) + EPS and all(s <= THIRD + EPS for s in shorts):
+        found.verdict = "just"
+    else:
+        found.verdict = "short"
 
 
-def best(setup: SetUp, way: str) -> Choice | None:
-    """What the rules choose among every feasible setting of a way; None where there are none."""
-    sv = setup.camera.iso_low.stops
-    return chosen(setup, [(count, av, tv, sv, nd) for count, av, tv, nd in offered(setup, way)])
+def solve(setup: SetUp) -> list[Answer]:
+    """Every way, in the order of the rules."""
+    answers = [answer(setup, way) for way in WAYS]
+    works = [one for one in answers if one.verdict in ("holds", "just")]
+    short = [one for one in answers if one.verdict == "short"]
+    rest = [one for one in answers if one.verdict == "not_needed"]
+    works.sort(key=lambda one: order_key(setup, one))
+    short.sort(key=lambda one: (True, 0) if lacks_means(one) else (False, in_steps(one.miss, 0.05)))
+    return works + short + rest
 
 
-def best_within_sync(setup: SetUp) -> Choice | None:
-    """The same within sync, where ISO rises only until some time fits and no light is short."""
-    camera, wanted = setup.camera, setup.wanted_aperture.stops
-    found: list[tuple[int, float, float, float, float]] = []
-    for iso in range(round(3 * camera.iso_low.stops), round(3 * camera.iso_high.stops) + 1):
-        rows = [(0, wanted, tv, iso / 3, 0.0) for tv in within(setup)]
-        found += rows
-        fits = [row for row in rows if abs(judge(setup, *row[1:])[2]) <= setup.dial_step / 2 + EPS]
-        if any(not short(setup, *row[1:]) for row in fits):
-            break
-    return chosen(setup, found)
+def lacks_means(one: Answer) -> bool:
+    """Whether a filter, a smaller aperture or high-speed sync is lacking."""
+    return one.means or bool(one.judged.absent)
 
 
-def chosen(setup: SetUp, rows: list[tuple[int, float, float, float, float]]) -> Choice | None:
-    """The best of (filters, aperture, time, ISO, strength)."""
-    found = []
-    for count, av, tv, sv, nd in rows:
-        ok, reserve, error = judge(setup, av, tv, sv, nd)
-        if ok:
-            miss = round(abs(av - setup.wanted_aperture.stops), 6)
-            found.append((reserve, miss, round(abs(error), 6), count))
-    if not found:
+def in_steps(value: float, step: float) -> int:
+    """Rounded to whole steps, halves up."""
+    return floor(value / step + 0.5 + EPS)
+
+
+def order_key(setup: SetUp, one: Answer) -> tuple[float, ...]:
+    """What ways that work are ordered by, smaller first."""
+    count, av, *_ = one.row
+    off = in_steps(abs(av - setup.wanted_aperture.stops), THIRD)
+    keeps = 0 if setup.intent.aperture_free or off <= 1 else off
+    reserve = 3.0 if one.reserve is None else one.reserve
+    glass = (count, off, -in_steps(reserve, THIRD))
+    prefer = setup.intent.prefer
+    if prefer == "speed":
+        last: tuple[float, ...] = (("within_sync", "hss", "stop_down", "mixed", "nd").index(one.way),)
+    elif prefer == "glass":
+        last = glass
+    else:
+        # Uncertainties are stated as nought where this solver is compared, so a stop is what is useful.
+        last = (-in_steps(min(reserve, 1.0), THIRD), *glass)
+    return (in_steps(one.drawbacks, THIRD), keeps, one.verdict != "holds", *last)
+
+
+def t_still(setup: SetUp) -> float | None:
+    """The time that keeps the subject still, in stops."""
+    speed, focal = setup.scene.subject_speed_m_s, setup.lens.focal_mm
+    if not speed:
         return None
-    most = max(reserve for reserve, *_ in found)
-    close = [choice for choice in found if choice[0] >= most - setup.dial_step - EPS]
-    return min(close, key=lambda choice: choice[1:])
+    coc = hypot(*setup.camera.sensor_mm) / 1500
+    return -log2(coc * (setup.scene.subject_distance_m * 1000 - focal) / (focal * speed * 1000))
 
 
-def short(setup: SetUp, av: float, tv: float, sv: float, nd: float) -> bool:
-    """Whether any light gives too little at full power."""
-    need = needs(setup, setup.scene.subject - (av + tv - sv) - nd)
-    for light in setup.lights:
-        full, wanted = full_level(setup, light, av, tv, sv, nd), need[light.role]
-        if full is not None and wanted is not None and full - wanted < -EPS:
-            return True
-    return False
+def hand(setup: SetUp) -> float | None:
+    """The hand's time, in stops."""
+    if setup.camera.support == "tripod":
+        return None
+    return log2(setup.lens.focal_mm * 43.27 / hypot(*setup.camera.sensor_mm))
 
 
-def within(setup: SetUp) -> list[float]:
-    """Every time from the slowest wanted to sync."""
-    camera = setup.camera
-    low, high = camera.slowest.stops - EPS, camera.sync.stops + EPS
-    return [step.stops for step in camera.shutters.steps if low <= step.stops <= high]
+def drawback_stops(setup: SetUp, row: Row, judged: Judgement, hss: bool) -> float:
+    """Movement and hand, of which the set-ups that are compared give a figure."""
+    _, av, tv, sv, nd = row
+    total, limit, still = 0.0, hand(setup), t_still(setup)
+    if limit is not None and tv < limit - EPS:
+        total += limit - tv
+    if still is not None and tv < still - EPS:
+        ambient = setup.scene.subject - av - tv + sv - nd
+        on_subject = [
+            (light, judged.downs[index])
+            for index, light in enumerate(setup.lights)
+            if light.role in ("key", "fill") and index in judged.downs
+        ]
+        frozen = (
+            not hss
+            and bool(on_subject)
+            and all(light.flash_pulse.t01_s(2**-down) <= 2**-still + EPS for light, down in on_subject)
+            and ambient <= judged.subject - 3 + EPS
+            and judged.error + setup.intent.background_level <= -2 + EPS
+        )
+        total += 0.0 if frozen else still - tv
+    return total
 
 
-def offered(setup: SetUp, way: str) -> list[tuple[int, float, float, float]]:
-    """Number of filters, aperture, time and filter strength: every setting a way may use."""
+def answer(setup: SetUp, way: str) -> Answer:
+    """One way, worked out by trying everything."""
     camera, wanted = setup.camera, setup.wanted_aperture.stops
-    sv, sync = camera.iso_low.stops, camera.sync.stops
+    sync, low, half = camera.sync.stops, camera.iso_low.stops, setup.dial_step / 2
+    wall: Row = (0, wanted, sync, low, 0.0)
+    over = setup.scene.background - (wanted + sync - low) - setup.intent.background_level
+    past_wall, still = over > half + EPS, t_still(setup)
+    moving = still is not None and still > sync + EPS
+    needed = way == "within_sync" or past_wall or (way == "hss" and moving)
+    means = False
+    rows = list(offered(setup, way, past_wall, moving))
+    if not rows:
+        rows, means = [wall], True
+    judged = [(row, judge(setup, row)) for row in rows]
+    if way == "within_sync":
+        judged = iso_first(setup, judged)
+    elif way == "hss" and moving and not means:
+        judged = fast_enough(setup, judged, min(still or 0.0, camera.fastest.stops))
+    row, best = choose(setup, judged)
+    verdict = "not_needed" if not needed else "short" if means else best.verdict
+    found = Answer(way, verdict, row, best.miss, best.reserve, means, judged=best)
+    found.drawbacks = drawback_stops(setup, row, best, row[2] > sync + EPS)
+    return found
+
+
+def offered(setup: SetUp, way: str, past_wall: bool, moving: bool) -> Iterator[Row]:
+    """Every setting that a way may use."""
+    camera, wanted = setup.camera, setup.wanted_aperture.stops
+    sync, low = camera.sync.stops, camera.iso_low.stops
     smaller = [step.stops for step in setup.apertures if step.stops > wanted + EPS]
     times = [step.stops for step in camera.shutters.steps]
+    within = [tv for tv in times if camera.slowest.stops - EPS <= tv <= sync + EPS]
     past = [tv for tv in times if sync + EPS < tv <= camera.fastest.stops + EPS]
-    half = setup.dial_step / 2 + EPS
-    if setup.scene.background - (wanted + sync - sv) - setup.intent.background_level <= half:
-        return []  # nothing to take away
-    if way == "stop_down":
-        return [(0, av, sync, 0.0) for av in smaller]
-    if way in ("nd", "mixed"):
+    isos = [k / 3 for k in range(round(3 * low), round(3 * camera.iso_high.stops) + 1)]
+    if way == "within_sync":
+        yield from ((0, wanted, tv, sv, 0.0) for sv in isos for tv in within)
+    elif way == "stop_down":
+        yield from ((0, av, sync, low, 0.0) for av in smaller)
+    elif way in ("nd", "mixed"):
         apertures = [wanted] if way == "nd" else smaller
         bag = stacks(setup)
-        return [(count, av, tv, nd) for av in apertures for tv in within(setup) for count, nd in bag]
-    found = [(0, wanted, tv, 0.0) for tv in past]
-    if past and judge(setup, wanted, past[-1], sv, 0.0)[2] > half:
-        found += [(0, av, past[-1], 0.0) for av in smaller]
-    return found
+        yield from ((n, av, tv, low, nd) for av in apertures for n, nd in bag for tv in within)
+    elif not past_wall and not moving:
+        yield from ((0, wanted, tv, low, 0.0) for tv in past[:1])
+    else:
+        fastest = camera.fastest.stops
+        daylight = setup.scene.background - (wanted + fastest - low) - setup.intent.background_level
+        if past and daylight > THIRD:
+            everything = [(0, 0.0), *stacks(setup)]
+            yield from ((n, av, fastest, low, nd) for av in [wanted, *smaller] for n, nd in everything)
+        else:
+            yield from ((0, wanted, tv, sv, 0.0) for sv in (isos if moving else [low]) for tv in past)
+
+
+Judged = list[tuple[Row, Judgement]]
+
+
+def iso_first(setup: SetUp, judged: Judged) -> Judged:
+    """The settings within sync that are left once ISO is decided."""
+    camera, half = setup.camera, setup.dial_step / 2
+    asked = [tv for tv in (hand(setup), t_still(setup)) if tv is not None]
+    slowest = min(max(asked, default=camera.slowest.stops), camera.sync.stops)
+    by_iso: dict[float, Judged] = {}
+    for row, found in judged:
+        by_iso.setdefault(row[3], []).append((row, found))
+    low = min(by_iso)
+
+    def dim(found: Judgement) -> bool:
+        return found.error <= half + EPS
+
+    def gentle(found: Judgement) -> bool:
+        return dim(found) and all(strong <= THIRD + EPS for strong in found.strong.values())
+
+    highest = max((iso for iso, rows in by_iso.items() if any(gentle(j) for _, j in rows)), default=low)
+    allowed = [
+        iso
+        for iso, rows in sorted(by_iso.items())
+        if iso == low or (iso <= highest and any(dim(found) for _, found in rows))
+    ]
+
+    def fast(iso: float) -> Judged:
+        return [(row, found) for row, found in by_iso[iso] if row[2] >= slowest - EPS]
+
+    def fits(found: Judgement) -> bool:
+        return found.counted <= half + EPS
+
+    free = [
+        iso for iso in allowed if any(fits(j) and sum(j.short.values()) <= EPS for _, j in fast(iso))
+    ]
+    fitting = [iso for iso in allowed if any(fits(j) for _, j in fast(iso))]
+    iso = min(free) if free else max(fitting or allowed)
+    near = any(j.counted <= max(THIRD, half) + EPS for _, j in fast(iso))
+    return fast(iso) if near else by_iso[iso]
+
+
+def fast_enough(setup: SetUp, judged: Judged, target: float) -> Judged:
+    """The settings in high-speed sync that are left for a subject that moves."""
+    half = setup.dial_step / 2 + EPS
+    isos = sorted({row[3] for row, _ in judged})
+    for iso in isos:
+        rows = [(row, found) for row, found in judged if row[3] == iso and row[2] >= target - EPS]
+        if any(found.counted <= half for _, found in rows):
+            return rows
+    return [(row, found) for row, found in judged if row[3] == isos[-1]]
+
+
+def choose(setup: SetUp, judged: Judged) -> tuple[Row, Judgement]:
+    """The best of them by the rules."""
+    wanted = setup.wanted_aperture.stops
+
+    def off(row: Row) -> float:
+        return round(abs(row[1] - wanted), 9)
+
+    def reserve(found: Judgement) -> float:
+        return 3.0 if found.reserve is None else found.reserve
+
+    holding = [one for one in judged if one[1].verdict == "holds"]
+    if holding:
+        most = max(min(reserve(found), 3.0) for _, found in holding)
+        near = [one for one in holding if min(reserve(one[1]), 3.0) >= most - setup.dial_step - EPS]
+        dark = setup.intent.background_level <= -4
+        return min(
+            near,
+            key=lambda one: (off(one[0]), round(one[1].counted, 9), -one[0][2] if dark else 0, one[0][0]),
+        )
+    just = [one for one in judged if one[1].verdict == "just"]
+    return min(
+        just or judged, key=lambda one: (in_steps(one[1].miss, 0.05), off(one[0]), -round(reserve(one[1]), 9))
+    )

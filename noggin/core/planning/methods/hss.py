@@ -2,37 +2,55 @@
 
 from collections.abc import Iterator
 
-from noggin.core.planning.candidates import Candidates, pairs, smaller, surplus, too_bright
+import numpy as np
+
+from noggin.core.physics.dials import iso_dial
+from noggin.core.physics.filters import NO_FILTER
+from noggin.core.planning.candidates import Candidates, daylight_error, every, smaller, surplus
 from noggin.core.planning.lighting import Settings
 from noggin.core.planning.methods.shared import fits_words
-from noggin.core.planning.verdicts import Lack
+from noggin.core.planning.motion import asks_for_speed, still_time
+from noggin.core.planning.selection import Judged, Marks
+from noggin.core.planning.verdicts import JUST_MISSES, Miss
 from noggin.core.planning.way import Method, Way
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Stops
+from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import stops
 
 
 def _candidates(setup: SetUp) -> Candidates:
-    """Wanted aperture, lowest ISO, no filter, times past sync; at the fastest the aperture closes.
-
-    With nothing to take away only the first time past sync is shown.
+    """Wanted aperture, lowest ISO, no filter, times past sync. Where daylight is too bright even at the
+    fastest, all that can be done there: filters, and apertures from the wanted one on. For a subject that
+    moves too fast for the sync speed every ISO; with nothing to take away else, the first time past sync.
     """
     camera, wanted = setup.camera, setup.wanted_aperture
     past = camera.shutters.between(camera.sync.stops, camera.fastest.stops)[1:]
-    if not surplus(setup):
-        past = past[:1]
-    fastest = Settings(camera.fastest, wanted, camera.iso_low)
-    closing = past and too_bright(setup, fastest)
-    apertures = (wanted, *smaller(setup)) if closing else (wanted,)
-    last = len(past) - 1
-    places = [(0, time) for time in range(len(past))]
-    places += [(aperture, last) for aperture in range(1, len(apertures))]
-    return pairs(setup, apertures, past, places)
+    moving = asks_for_speed(setup)
+    if not surplus(setup) and not moving:
+        return every(setup, (wanted,), past[:1])
+    if past and daylight_error(setup, Settings(camera.fastest, wanted, camera.iso_low)) > JUST_MISSES:
+        bag = (NO_FILTER, *setup.stacks)
+        return every(setup, (wanted, *smaller(setup)), past[-1:], bag=bag)
+    isos = iso_dial().between(camera.iso_low.stops, camera.iso_high.stops if moving else camera.iso_low.stops)
+    return every(setup, (wanted,), past, isos)
 
 
-def _lacks(setup: SetUp, _: Stops) -> Iterator[Lack]:
+def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
+    """For a subject that moves, the times short enough for it at the lowest ISO that allows one; where none
+    does, the highest ISO."""
+    still = still_time(setup)
+    if still is None or not asks_for_speed(setup):
+        return np.ones(len(offered), dtype=bool)
+    short_enough = offered.time >= min(still, setup.camera.fastest.stops) - TOLERANCE
+    iso, fits = offered.iso_at, short_enough & judged.fits
+    if fits.any():
+        return np.asarray(short_enough & (iso == iso[fits].min()))
+    return np.asarray(iso == iso.max())
+
+
+def _lacks(setup: SetUp, _: Stops) -> Iterator[Miss]:
     if setup.camera.fastest == setup.camera.sync:
-        yield Lack("faster_time")
+        yield Miss("faster_time")
 
 
 def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
@@ -70,5 +88,6 @@ HSS = Method(
     candidates=_candidates,
     lacks=_lacks,
     reasons=_reasons,
+    among=_among,
     past_sync=True,
 )

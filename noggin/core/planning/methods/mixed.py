@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from noggin.core.planning.candidates import Candidates, smaller, trimmed
+from noggin.core.planning.candidates import Candidates, every, smaller
 from noggin.core.planning.methods.shared import filter_words, lacks_aperture, lacks_filter
-from noggin.core.planning.verdicts import Lack
+from noggin.core.planning.verdicts import Miss
 from noggin.core.planning.way import Method
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
@@ -12,10 +12,10 @@ from noggin.core.units import Stops
 
 def _candidates(setup: SetUp) -> Candidates:
     """One or two filters and an aperture smaller than wanted, sync speed or slower to trim."""
-    return trimmed(setup, smaller(setup), (setup.camera.iso_low,), setup.stacks)
+    return every(setup, smaller(setup), setup.camera.times_to_sync, bag=setup.stacks)
 
 
-def _lacks(setup: SetUp, surplus: Stops) -> Iterator[Lack]:
+def _lacks(setup: SetUp, surplus: Stops) -> Iterator[Miss]:
     yield from list(lacks_filter(setup, surplus)) or lacks_aperture(setup, surplus)
 
 

@@ -1,6 +1,6 @@
 """ND at sync: a filter takes the surplus, the wanted aperture stays."""
 
-from noggin.core.planning.candidates import Candidates, trimmed
+from noggin.core.planning.candidates import Candidates, every
 from noggin.core.planning.methods.shared import filter_words, lacks_filter
 from noggin.core.planning.way import Method
 from noggin.core.setup.setup import SetUp
@@ -8,7 +8,7 @@ from noggin.core.setup.setup import SetUp
 
 def _candidates(setup: SetUp) -> Candidates:
     """Wanted aperture, lowest ISO, one or two filters, sync speed or slower to trim."""
-    return trimmed(setup, (setup.wanted_aperture,), (setup.camera.iso_low,), setup.stacks)
+    return every(setup, (setup.wanted_aperture,), setup.camera.times_to_sync, bag=setup.stacks)
 
 
 ND = Method(

@@ -3,28 +3,28 @@
 from collections.abc import Iterator
 
 from noggin.core.planning import candidates
-from noggin.core.planning.verdicts import Lack
+from noggin.core.planning.verdicts import Miss
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import signed, stops
 
 
-def nothing_lacking(*_: object) -> Iterator[Lack]:
+def nothing_lacking(*_: object) -> Iterator[Miss]:
     """For a method that needs no means of its own."""
     yield from ()
 
 
-def lacks_aperture(setup: SetUp, _: Stops) -> Iterator[Lack]:
+def lacks_aperture(setup: SetUp, _: Stops) -> Iterator[Miss]:
     """The lens has no smaller aperture."""
     if setup.apertures[-1] == setup.wanted_aperture:
-        yield Lack("aperture")
+        yield Miss("aperture")
 
 
-def lacks_filter(setup: SetUp, surplus: Stops) -> Iterator[Lack]:
+def lacks_filter(setup: SetUp, surplus: Stops) -> Iterator[Miss]:
     """The bag has no filter that goes on the lens."""
     if not setup.stacks:
-        yield Lack("filter", surplus)
+        yield Miss("filter", by=surplus)
 
 
 def surplus_words(setup: SetUp) -> str:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from noggin.core.planning.candidates import Candidates, each, smaller
+from noggin.core.planning.candidates import Candidates, every, smaller
 from noggin.core.planning.methods.shared import fits_words, lacks_aperture
 from noggin.core.planning.way import Method, Way
 from noggin.core.setup.setup import SetUp
@@ -11,7 +11,7 @@ from noggin.core.wording import stops
 
 def _candidates(setup: SetUp) -> Candidates:
     """Sync speed, lowest ISO, every aperture smaller than wanted."""
-    return each(setup, smaller(setup), (setup.camera.sync,))
+    return every(setup, smaller(setup), (setup.camera.sync,))
 
 
 def _reasons(setup: SetUp, way: Way) -> Iterator[str]:

@@ -2,20 +2,57 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from noggin.core.physics.dials import DialStep, iso_dial
 from noggin.core.planning import candidates
-from noggin.core.planning.candidates import UNFILTERED, Candidates, trimmed
+from noggin.core.planning.candidates import Candidates, every
 from noggin.core.planning.methods.shared import nothing_lacking, surplus_words
+from noggin.core.planning.motion import still_time
+from noggin.core.planning.selection import Judged, Marks
+from noggin.core.planning.verdicts import JUST_MISSES, within_just
 from noggin.core.planning.way import Method, Way
 from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import signed, stops
 
 
 def _candidates(setup: SetUp) -> Candidates:
-    """Wanted aperture, slowest time to sync speed, ISO rising from the lowest."""
+    """Wanted aperture, slowest time to sync speed, ISO from the lowest."""
     camera = setup.camera
     isos = iso_dial().between(camera.iso_low.stops, camera.iso_high.stops)
-    return trimmed(setup, (setup.wanted_aperture,), isos, UNFILTERED)
+    return every(setup, (setup.wanted_aperture,), camera.times_to_sync, isos)
+
+
+def _slowest(setup: SetUp) -> Stops:
+    """The slowest time that hand and movement ask for, in stops on the dial; no faster than sync."""
+    asked = [stops for stops in (setup.hand_stops, still_time(setup)) if stops is not None]
+    return min(max(asked, default=setup.camera.slowest.stops), setup.camera.sync.stops)
+
+
+def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
+    """The times open at the one ISO that is called for; ISO comes first, then the verdict.
+
+    It rises by the least that lets the time be as short as hand and movement ask and frees every light from
+    shortage; where none does, as far as the background allows; never where the background would be too
+    bright at every time, nor past the highest at which no light is too strong. Times slower than the hand's
+    are open only where the background would be short without them.
+    """
+    fast = offered.time >= _slowest(setup) - TOLERANCE
+    dim_enough = judged.error <= setup.dial_step / 2 + TOLERANCE
+    gentle = dim_enough & (judged.strongest <= JUST_MISSES + TOLERANCE)
+    iso, lowest = offered.iso_at, 0
+    highest = int(iso[gentle].max()) if gentle.any() else lowest
+    allowed = np.isin(iso, iso[dim_enough]) & (iso <= highest) | (iso == lowest)
+    fits = allowed & fast & judged.fits
+    enough = fits & (judged.shortage <= TOLERANCE)
+    if enough.any():
+        called_for = int(iso[enough].min())
+    else:
+        called_for = int(iso[fits if fits.any() else allowed].max())
+    at_iso = iso == called_for
+    at_hand = at_iso & fast
+    return at_hand if (judged.counted[at_hand] <= within_just(setup)).any() else at_iso
 
 
 def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
@@ -51,5 +88,5 @@ WITHIN_SYNC = Method(
     lacks=nothing_lacking,
     reasons=_reasons,
     always=True,
-    least_iso=True,
+    among=_among,
 )
