@@ -81,6 +81,59 @@ SUN_SCALE = {
 }
 """The trade's full-sun scale, stops from full sun. Common practice, no source."""
 
+SUN_WORDS = {
+    "sun": "full sun",
+    "sunny": "full sun",
+    "haze": "hazy sun",
+    "hazy": "hazy sun",
+    "cloudy": "bright cloud",
+    "light cloud": "bright cloud",
+    "bright overcast": "bright cloud",
+    "dull": "overcast",
+    "grey sky": "overcast",
+    "gray sky": "overcast",
+    "shade": "open shade",
+    "backlit": "backlit face",
+    "backlight": "backlit face",
+    "low sun": "sunset",
+}
+"""Other words for the same light."""
+
+
+@dataclass(frozen=True)
+class Lamps:
+    """What lamps give the side they light: what they are called, and EV100."""
+
+    label: str
+    ev: EV100
+
+
+LAMPS = {
+    "street": Lamps("street lamps", 2.0),
+    "fairy": Lamps("fairy lights, lanterns", 4.0),
+    "shop": Lamps("bright shop front", 6.0),
+}
+"""The floor that lamps give. Common practice, no source, ±1.5 stops."""
+
+LAMPS_UNCERTAINTY: Stops = 1.5
+
+LAMP_WORDS = {
+    "street lamps": "street",
+    "street lights": "street",
+    "street": "street",
+    "fairy lights": "fairy",
+    "lanterns": "fairy",
+    "candles": "fairy",
+    "shop front": "shop",
+    "shop window": "shop",
+}
+"""What people call them."""
+
+TOWARD_SUN_DEG = 30.0
+TOWARD_SUN: tuple[Stops, Stops] = (1.0, 3.0)
+"""Within so many degrees of the sun the sky is brighter by this: at the edge, and at the sun itself. Common
+practice, no source, ±1.5 stops."""
+
 WORD_UNCERTAINTY: Stops = 1.0
 """± of a light named by a word. Common practice, no source."""
 

@@ -121,6 +121,7 @@ class Item(Part):
     name: OwnName
     count: Annotated[int, Within(limits.OWNED)] = 1
     source: SourceKey = "brochure"
+    weight_kg: Annotated[float, Within(limits.WEIGHT)] | None = added(None)
     notes: Annotated[str, Field(max_length=2000)] = added("")
 
     def check(self) -> None:
@@ -237,10 +238,11 @@ class RingItem(Item):
 
 
 class Reflector(Part):
-    """A reflector or zoom position of a light with its guide number."""
+    """A head, reflector or zoom position of a light with its guide number, and what it throws."""
 
     name: OwnName
     gn_m: GuideNumberFigure
+    beam: Literal["bare", "narrow"] = added("bare")
 
 
 class LightItem(Item):
@@ -256,6 +258,8 @@ class LightItem(Item):
     scale: Literal["fraction", "decimal"] = "fraction"
     full_mark: Annotated[float, Within(limits.FULL_MARK)] = 10.0
     power_off: PowerOffFigure | None = added(None)
+    head: Literal["cut", "cut_fast", "speedlight", "voltage"] = added("cut")
+    energy_ws: Annotated[float, Within(limits.ENERGY)] | None = added(None)
     pulse: PulseDocument | None = added(None)
     battery: BatteryDocument | None = added(None)
     system: System = ""
@@ -282,18 +286,31 @@ class LossOn(Part):
 
 
 Shape = Literal[
-    "reflector", "softbox", "deep", "octa", "strip", "umbrella", "shoot_through", "dish", "other"
+    "reflector",
+    "zoom",
+    "softbox",
+    "deep",
+    "octa",
+    "strip",
+    "umbrella",
+    "shoot_through",
+    "covered_umbrella",
+    "dish",
+    "parabolic",
+    "lantern",
+    "other",
 ]
 
 
 class ModifierItem(Item):
-    """A modifier: shape, size of its face, what it takes in general and from single lights, its sail
-    area, and what its grid takes on top."""
+    """A modifier: shape, size of its face, what it takes in general, from narrow heads and from single
+    lights, its sail area, and what its grid takes on top."""
 
     kind: Literal["modifier"]
     shape: Shape = "softbox"
     across_m: Annotated[float, Within(limits.ACROSS)]
     loss: LossFigure
+    narrow: LossFigure | None = added(None)
     losses: Annotated[list[LossOn], Field(max_length=limits.GEAR_MOST)] = added([])
     sail_m2: Annotated[float, Within(limits.SAIL)] | None = added(None)
     grid: LossFigure | None = added(None)
@@ -333,6 +350,29 @@ class SandbagItem(Item):
     kg: Annotated[float, Within(limits.SANDBAG)] = 5.0
 
 
+class AccessoryItem(Item):
+    """Something else that goes along. `for_gear` names what it belongs to, such as the light of a
+    battery."""
+
+    kind: Literal["accessory"]
+    type: Literal[
+        "grid",
+        "snoot",
+        "gel",
+        "flag",
+        "reflector",
+        "scrim",
+        "boom",
+        "pole",
+        "bracket",
+        "adapter",
+        "battery",
+        "meter",
+        "tripod",
+    ]
+    for_gear: Name = added("")
+
+
 GEAR_KINDS: dict[str, tuple[type[Item], str, str]] = {
     "body": (BodyItem, "Camera body", "Camera bodies"),
     "lens": (LensItem, "Lens", "Lenses"),
@@ -343,6 +383,7 @@ GEAR_KINDS: dict[str, tuple[type[Item], str, str]] = {
     "trigger": (TriggerItem, "Trigger or receiver", "Triggers and receivers"),
     "stand": (StandItem, "Stand", "Stands"),
     "sandbag": (SandbagItem, "Sandbag", "Sandbags"),
+    "accessory": (AccessoryItem, "Accessory", "Accessories"),
 }
 """Every kind of gear: its model, and what one and several are called."""
 
@@ -355,7 +396,8 @@ Gear = Annotated[
     | ModifierItem
     | TriggerItem
     | StandItem
-    | SandbagItem,
+    | SandbagItem
+    | AccessoryItem,
     Field(discriminator="kind"),
 ]
 AnyGear = (
@@ -368,4 +410,5 @@ AnyGear = (
     | TriggerItem
     | StandItem
     | SandbagItem
+    | AccessoryItem
 )

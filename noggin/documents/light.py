@@ -106,6 +106,8 @@ class LightDocument(Part):
     face_distances_m: FacesFromLight = added([])
     grid: bool = added(False)
     head: Literal["cut", "cut_fast", "speedlight", "voltage"] = added("cut")
+    beam: Literal["bare", "narrow"] = added("bare")
+    energy_ws: Annotated[float, Within(limits.ENERGY)] | None = added(None)
     pulse: PulseDocument | None = added(None)
     battery: BatteryDocument | None = added(None)
     stand: StandDocument = added(StandDocument())

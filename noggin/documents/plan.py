@@ -111,7 +111,8 @@ class RemedyDocument(PlanPart):
 
 
 class MissDocument(PlanPart):
-    """One thing a way misses, what it adds to the miss (null for a means that is lacking), and its light."""
+    """One thing a way misses, what it adds to the miss (null for a means that is lacking), and its
+    light."""
 
     what: Literal["background", "spill", "flash", "too_strong", "filter", "high_speed", "aperture"]
     stops: float | None

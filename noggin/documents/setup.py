@@ -111,6 +111,13 @@ class PersonDocument(Part):
         return scene.Person(self.skin or "", self.wears or "")
 
 
+class LampsDocument(Part):
+    """EV100 that lamps alone give a zone; the zone's own figure holds it."""
+
+    background: Ev | None = None
+    subject: Ev | None = None
+
+
 class SceneDocument(Part):
     subject_distance_m: Annotated[float, Within(limits.SUBJECT_DISTANCE)]
     background_distance_m: Annotated[float, Within(limits.BACKGROUND_DISTANCE)]
@@ -121,6 +128,7 @@ class SceneDocument(Part):
     gust_m_s: Annotated[float, Within(limits.GUST)] | None = added(None)
     place: PlaceDocument | None = added(None)
     moved_from: BaselineDocument | None = added(None)
+    lamps: LampsDocument = added(LampsDocument())
     people: Annotated[list[PersonDocument], Field(max_length=limits.FACES_MOST)] = added([])
 
     def core(self) -> scene.Scene:
@@ -135,6 +143,8 @@ class SceneDocument(Part):
             gust_m_s=self.gust_m_s,
             moment=self.place.core() if self.place else None,
             baseline=baseline,
+            lamps_background=self.lamps.background,
+            lamps_subject=self.lamps.subject,
             people=tuple(person.core() for person in self.people),
             **self.ev100.model_dump(),
         )

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from copy import deepcopy
 from typing import Any
 
-from noggin.core.daylight.forecast import Surroundings, forecast
+from noggin.core.daylight.forecast import Surroundings, forecast, with_lamps
 from noggin.core.errors import Refused
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.scene import ZONES
@@ -76,7 +76,8 @@ def with_estimate(document: Document) -> dict[str, Any]:
     for zone in ZONES:
         level = getattr(light, zone)
         if zones.get(zone) is not None:
-            zones[zone] = None if level is None else round(level, 1)
+            lamps = (scene.get("lamps") or {}).get(zone)
+            zones[zone] = None if level is None else round(with_lamps(level, lamps), 1)
     scene["uncertainty"] = dict.fromkeys(ZONES, light.uncertainty)
     return copy
 

@@ -2,6 +2,7 @@
 each light with its modifier."""
 
 from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
 from typing import Any
 
 from noggin.core.physics import optics
@@ -151,6 +152,15 @@ def _put_bag(document: dict[str, Any], name: str) -> None:
     document["bag"] = name
 
 
+def with_tolls(offered: Choices, sync: Entry) -> Entry:
+    """The sync speed as it is typed: tolls of the kit and of classes follow it."""
+
+    def put(document: dict[str, Any], time: str) -> None:
+        document["camera"]["sync_s"] = time
+
+    return replace(sync, puts=_refitting(offered, put))
+
+
 def _put_trigger(document: dict[str, Any], key: str) -> None:
     document["camera"]["trigger"] = key.removeprefix("kit:")
 
@@ -160,20 +170,31 @@ def _refitting(offered: Choices, puts: Put) -> Put:
     that still had the kit's own."""
 
     def put(document: dict[str, Any], key: Any) -> None:
-        heads = [offered.along.named(kit.LightItem, light["name"]) for light in document["lights"]]
-        own = [
-            head is not None and light["hss_toll"] == offered.along.toll(document, head)
-            for light, head in zip(document["lights"], heads, strict=True)
-        ]
+        own = [_own_toll(offered, document, light) for light in document["lights"]]
         puts(document, key)
         together = offered.along.hss(document)
         if together is not None:
             document["camera"]["hss"] = together
-        for light, head, is_own in zip(document["lights"], heads, own, strict=True):
-            if head and is_own:
-                light["hss_toll"] = offered.along.toll(document, head)
+        for light, toll in zip(document["lights"], own, strict=True):
+            if toll:
+                light["hss_toll"] = toll(document)
 
     return put
+
+
+def _own_toll(
+    offered: Choices, document: Document, light: Document
+) -> Callable[[Document], float | None] | None:
+    """What a light's toll is on a body, where it still has that of the kit or of its class."""
+    head = offered.along.named(kit.LightItem, light["name"])
+    if head is not None:
+        return (
+            (lambda then: offered.along.toll(then, head))
+            if light["hss_toll"] == offered.along.toll(document, head)
+            else None
+        )
+    key = chosen(offered.lights, light, document, light)
+    return (lambda then: offered.lights[key].part(then, light)["hss_toll"]) if key else None
 
 
 def _filters_from(offered: Choices, document: Document) -> str:

@@ -17,7 +17,15 @@ from noggin.core.typed.parse_quantities import read_fraction
 from noggin.core.wording import shutter_time
 from noggin.documents import gear as kit
 from noggin.documents.kit import written_gear
-from noggin.forms.classes import CAMERAS, CLASS_UNCERTAINTY, LENSES, LIGHTS, MODIFIERS
+from noggin.forms.classes import (
+    CAMERAS,
+    CLASS_SYNC_S,
+    CLASS_UNCERTAINTY,
+    LENSES,
+    LIGHTS,
+    MODIFIERS,
+    modifier_loss,
+)
 from noggin.forms.entry import Document
 
 SetUpPart = dict[str, Any]
@@ -92,9 +100,7 @@ class GearAlong:
         fit = self.fires(document, head)
         if head.hss_toll is None or (fit and not fit.clean):
             return None
-        sync = document["camera"]["sync_s"]
-        sync_s = read_fraction(sync) if isinstance(sync, str) else sync
-        return round(flash.toll_on(head.hss_toll.value, head.hss_toll.sync_s, sync_s), 3)
+        return round(flash.toll_on(head.hss_toll.value, head.hss_toll.sync_s, sync_of(document)), 3)
 
     def hss(self, document: Document) -> bool | None:
         """Whether body and trigger can do high-speed sync; None where the body is not of the kit."""
@@ -130,7 +136,7 @@ def chosen(choices: ChoiceMap, part: Document, document: Document, light: Docume
     return next(by_name, same[0] if same else "")
 
 
-_BESIDE = ("uncertainty", "battery", "pulse", "hss", "stand", "thread_mm")
+_BESIDE = ("uncertainty", "battery", "pulse", "hss", "stand", "thread_mm", "head", "energy_ws", "beam")
 """Figures that do not decide what a part is."""
 
 
@@ -150,23 +156,43 @@ def _fixed(part: Mapping[str, Any]) -> Made:
     return lambda *_: deepcopy(dict(part))
 
 
-def _class_light(row: Mapping[str, Any]) -> SetUpPart:
-    return {**row, "pulse": None, "uncertainty": {**CLASS_UNCERTAINTY, "loss": None}}
+def _class_light(row: Mapping[str, Any]) -> Made:
+    """A light of a class; its toll is that on the set-up's body."""
+
+    def made(document: Document, _: Document) -> SetUpPart:
+        toll = row["hss_toll"]
+        on_body = None if toll is None else round(flash.toll_on(toll, CLASS_SYNC_S, sync_of(document)), 3)
+        known = {**CLASS_UNCERTAINTY, "loss": None}
+        return {**deepcopy(dict(row)), "hss_toll": on_body, "pulse": None, "uncertainty": known}
+
+    return made
 
 
-def _class_modifier(row: Mapping[str, Any]) -> SetUpPart:
-    return {"loss": row["loss"], "radius_m": row["radius_m"], "uncertainty": {"loss": None}}
+def _class_modifier(row: Mapping[str, Any]) -> Made:
+    """A modifier of a class; what it takes goes by the head that is in it."""
+
+    def made(_: Document, light: Document) -> SetUpPart:
+        loss = modifier_loss(dict(row), light.get("beam", "bare"))
+        return {"loss": loss, "radius_m": row["radius_m"], "uncertainty": {"loss": None}}
+
+    return made
+
+
+def sync_of(document: Document) -> float:
+    """A set-up's sync speed in seconds."""
+    sync = document["camera"]["sync_s"]
+    return read_fraction(sync) if isinstance(sync, str) else float(sync)
 
 
 def _by_class(
-    classes: Mapping[str, Any], label: Callable[[Any], str], make: Callable[[Any], SetUpPart]
+    classes: Mapping[str, Any], label: Callable[[Any], str], make: Callable[[Any], Made]
 ) -> ChoiceMap:
-    return {key: Choice(label(one), _fixed(make(one))) for key, one in classes.items()}
+    return {key: Choice(label(one), make(one)) for key, one in classes.items()}
 
 
 BY_CLASS = Choices(
-    _by_class(CAMERAS, lambda one: str(one["name"]), dict),
-    _by_class(LENSES, lambda one: f"{one['name']} f/{one['widest']}", dict),
+    _by_class(CAMERAS, lambda one: str(one["name"]), _fixed),
+    _by_class(LENSES, lambda one: f"{one['name']} f/{one['widest']}", _fixed),
     _by_class(LIGHTS, lambda one: str(one["name"]), _class_light),
     _by_class(MODIFIERS, lambda one: str(one["label"]), _class_modifier),
 )
@@ -271,6 +297,11 @@ def _light(along: GearAlong, item: kit.LightItem, index: int) -> Made:
     strays = item.power_off.value if item.power_off else 0.0
     part = {name: figures[name] for name in ("name", "power_min", "power_step", "scale", "full_mark")}
     part |= {"gn_m": number["value"], "battery": figures.get("battery"), "pulse": figures.get("pulse")}
+    part |= {
+        "beam": item.reflectors[index].beam,
+        "head": item.head,
+        "energy_ws": item.energy_ws,
+    }
     trust = {"gn_m": round(hypot(kit.uncertainty_of_figure(number), strays), 3)}
     if figures["hss_toll"]:
         trust["hss_toll"] = kit.uncertainty_of_figure(figures["hss_toll"])
@@ -295,7 +326,8 @@ def _modifier(item: kit.ModifierItem, more: float, off: float) -> Made:
     by_light = {loss["light"]: loss["loss"] for loss in figures.get("losses", ())}
 
     def made(_: Document, light: Document) -> SetUpPart:
-        loss = by_light.get(light.get("name", ""), figures["loss"])
+        general = figures.get("narrow") if light.get("beam") == "narrow" else None
+        loss = by_light.get(light.get("name", ""), general or figures["loss"])
         part: SetUpPart = {
             "loss": round(loss["value"] + more, 3),
             "radius_m": item.across_m / 2,

@@ -9,7 +9,7 @@ from copy import deepcopy
 from typing import Any
 
 from noggin.core.tables import TOLLS
-from noggin.forms.classes import CAMERAS, LENSES, LIGHTS, MODIFIERS
+from noggin.forms.classes import CAMERAS, CLASS_SYNC_S, CLASS_UNCERTAINTY, LENSES, LIGHTS, MODIFIERS
 
 GearPart = dict[str, Any]
 
@@ -23,48 +23,101 @@ def _by_class(value: Any) -> GearPart:
 
 
 def _body(row: Mapping[str, Any]) -> GearPart:
-    return {"kind": "body", **row, "sync_s": _by_class(row["sync_s"]), "system": SHOE}
+    body = {"kind": "body", **row, "sync_s": _by_class(row["sync_s"]), "system": SHOE}
+    return {**body, "weight_kg": 0.8}
 
 
 def _lens(row: Mapping[str, Any]) -> GearPart:
     focal = row["focal_mm"]
-    return {"kind": "lens", **row, "focal_mm": [focal, focal], "thread_mm": None}
+    weight = {24: 0.5, 35: 0.5, 50: 0.4, 85: 0.5, 135: 0.9, 200: 1.5}
+    return {
+        "kind": "lens",
+        **row,
+        "focal_mm": [focal, focal],
+        "thread_mm": None,
+        "weight_kg": weight.get(focal, 0.6),
+    }
 
 
-def _light(key: str, row: Mapping[str, Any]) -> GearPart:
+LIGHT_WEIGHTS = {"large": 3.0, "medium": 2.6, "pocket": 0.9, "speedlight": 0.5, "studio": 2.5}
+"""Kilograms of a light with its battery, by class. From memory."""
+
+
+def _light(key: str, row: Mapping[str, Any], *others: Mapping[str, Any]) -> GearPart:
+    """A light of a class with its heads, each with its own guide number."""
     toll = row["hss_toll"]
     known = TOLLS.get("large" if key in ("large", "medium") else key, TOLLS["unknown"])
     light = {
         "kind": "light",
-        "name": row["name"],
+        "name": row["name"].split(", narrow")[0],
         "light_class": key,
-        "reflectors": [{"name": "standard reflector", "gn_m": _by_class(row["gn_m"])}],
+        "reflectors": [_head(one, several=bool(others)) for one in (row, *others)],
         "hss_toll": None,
         "power_min": row["power_min"],
         "system": "" if key == "studio" else RADIO,
+        "head": row["head"],
+        "weight_kg": LIGHT_WEIGHTS[key],
     }
+    if row["energy_ws"]:
+        light["energy_ws"] = row["energy_ws"]
     if toll is not None:
-        light["hss_toll"] = {**_by_class(toll), "plus_minus": known.uncertainty, "sync_s": 1 / 200}
+        light["hss_toll"] = {**_by_class(toll), "plus_minus": known.uncertainty, "sync_s": CLASS_SYNC_S}
     if row["battery"]:
         light["battery"] = dict(row["battery"])
     return light
 
 
-_SHAPES = {"bare": "reflector", "umbrella": "shoot_through", "small_box": "softbox", "box": "softbox"}
+def _head(row: Mapping[str, Any], *, several: bool) -> GearPart:
+    own = {"narrow": "narrow head", "bare": "bare tube"}[row["beam"]]
+    usual = "standard zoom" if row["beam"] == "narrow" else "standard reflector"
+    number = {**_by_class(row["gn_m"]), "plus_minus": CLASS_UNCERTAINTY["gn_m"]}
+    return {"name": own if several else usual, "gn_m": number, "beam": row["beam"]}
+
+
+_SHAPES = {
+    "bare": "reflector",
+    "umbrella": "shoot_through",
+    "small_box": "softbox",
+    "box": "softbox",
+    "big_umbrella": "covered_umbrella",
+}
+"""Shapes of classes that are not called by their shape."""
+
+MODIFIER_WEIGHTS = {
+    "bare": 0.3,
+    "umbrella": 0.4,
+    "small_box": 0.7,
+    "box": 1.1,
+    "deep": 1.8,
+    "dish": 1.2,
+    "strip": 1.1,
+    "parabolic": 2.2,
+    "zoom": 0.6,
+    "lantern": 0.6,
+    "big_umbrella": 0.9,
+}
+"""Kilograms of a modifier with its ring. From memory."""
 
 
 def _modifier(key: str, row: Mapping[str, Any]) -> GearPart:
     return {
         "kind": "modifier",
         "name": row["label"][:1].upper() + row["label"][1:],
-        "shape": _SHAPES.get(key, "deep"),
+        "shape": _SHAPES.get(key, key),
         "across_m": 2 * row["radius_m"],
         "loss": _by_class(row["loss"]),
+        "narrow": _by_class(row["narrow"]),
+        "weight_kg": MODIFIER_WEIGHTS[key],
     }
 
 
-def _glass(name: str, least: float, most: float, kind: str) -> GearPart:
-    return {"kind": "filter", "name": name, "type": kind, "stops": [least, most], "thread_mm": 82}
+def _filter(name: str, least: float, most: float, kind: str) -> GearPart:
+    part: GearPart = {"kind": "filter", "name": name, "type": kind, "stops": [least, most]}
+    return {**part, "thread_mm": 82, "weight_kg": 0.06}
+
+
+def _accessory(kind: str, name: str, weight_kg: float) -> GearPart:
+    return {"kind": "accessory", "type": kind, "name": name, "weight_kg": weight_kg}
 
 
 GEAR_CLASSES: Mapping[str, Mapping[str, GearPart]] = {
@@ -81,11 +134,11 @@ GEAR_CLASSES: Mapping[str, Mapping[str, GearPart]] = {
         }
     },
     "filter": {
-        "nd3": _glass("3-stop ND", 3, 3, "fixed"),
-        "nd6": _glass("6-stop ND", 6, 6, "fixed"),
-        "nd10": _glass("10-stop ND", 10, 10, "fixed"),
-        "variable": _glass("Variable ND, 2–5 stops", 2, 5, "variable"),
-        "polariser": _glass("Polariser", 1.5, 1.5, "polariser"),
+        "nd3": _filter("3-stop ND", 3, 3, "fixed"),
+        "nd6": _filter("6-stop ND", 6, 6, "fixed"),
+        "nd10": _filter("10-stop ND", 10, 10, "fixed"),
+        "variable": _filter("Variable ND, 2–5 stops", 2, 5, "variable"),
+        "polariser": _filter("Polariser", 1.5, 1.5, "polariser"),
     },
     "ring": {
         f"{one}-{other}": {
@@ -96,7 +149,11 @@ GEAR_CLASSES: Mapping[str, Mapping[str, GearPart]] = {
         }
         for one, other in ((67, 82), (72, 82), (77, 82), (67, 77))
     },
-    "light": {key: _light(key, one) for key, one in LIGHTS.items()},
+    "light": {
+        key: _light(key, one, *((LIGHTS["pocket_bare"],) if key == "pocket" else ()))
+        for key, one in LIGHTS.items()
+        if key != "pocket_bare"
+    },
     "modifier": {key: _modifier(key, one) for key, one in MODIFIERS.items()},
     "trigger": {
         "full": {"kind": "trigger", "name": "Radio trigger", "system": RADIO, "shoe": SHOE},
@@ -112,10 +169,40 @@ GEAR_CLASSES: Mapping[str, Mapping[str, GearPart]] = {
         "receiver": {"kind": "trigger", "name": "Receiver", "part": "receiver", "system": RADIO},
     },
     "stand": {
-        "light": {"kind": "stand", "name": "Light stand", "height_m": 2.2, "footprint_m": 0.5},
-        "boom": {"kind": "stand", "name": "Heavy stand with boom", "height_m": 2.8, "footprint_m": 0.65},
+        "light": {
+            "kind": "stand",
+            "name": "Light stand",
+            "height_m": 2.2,
+            "footprint_m": 0.5,
+            "weight_kg": 1.6,
+        },
+        "boom": {
+            "kind": "stand",
+            "name": "Heavy stand with boom",
+            "height_m": 2.8,
+            "footprint_m": 0.65,
+            "weight_kg": 6.5,
+        },
     },
-    "sandbag": {"usual": {"kind": "sandbag", "name": "Sandbag, 6 kg", "kg": 6, "count": 1}},
+    "sandbag": {"usual": {"kind": "sandbag", "name": "Sandbag, 6 kg", "kg": 6, "count": 1, "weight_kg": 6}},
+    "accessory": {
+        kind: _accessory(kind, name, weight_kg)
+        for kind, name, weight_kg in (
+            ("grid", "Grid", 0.3),
+            ("snoot", "Snoot", 0.4),
+            ("gel", "Gels, CTO", 0.05),
+            ("flag", "Flag", 0.4),
+            ("reflector", "Reflector, five in one", 0.8),
+            ("scrim", "Scrim, 1 × 1.5 m", 1.2),
+            ("boom", "Boom arm", 1.6),
+            ("pole", "Pole for a helper", 0.9),
+            ("bracket", "Bracket", 0.5),
+            ("adapter", "Mount adapter", 0.2),
+            ("battery", "Spare battery", 0.9),
+            ("meter", "Light meter", 0.2),
+            ("tripod", "Tripod", 2.0),
+        )
+    },
 }
 """Classes of every kind of gear, each a whole piece of gear."""
 

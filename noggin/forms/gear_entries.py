@@ -12,6 +12,8 @@ from noggin.core.gear.compatibility import TRIGGER_PARTS
 from noggin.core.physics.curtains import SHUTTERS
 from noggin.core.physics.filters import FILTER_KINDS
 from noggin.core.physics.power import SCALES
+from noggin.core.physics.pulse import PULSE_CLASSES
+from noggin.core.setup.light import BEAMS
 from noggin.core.tables import SOURCES
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, plain, shutter_time, signed
@@ -34,16 +36,37 @@ ShowValue = Callable[[Any], str]
 
 SHAPES = {
     "reflector": "reflector or bare",
+    "zoom": "zoom reflector",
     "softbox": "softbox",
     "deep": "deep softbox",
     "octa": "octagon",
     "strip": "strip",
     "umbrella": "umbrella",
     "shoot_through": "shoot-through umbrella",
-    "dish": "dish",
+    "covered_umbrella": "umbrella with cover",
+    "dish": "beauty dish",
+    "parabolic": "parabolic",
+    "lantern": "lantern",
     "other": "something else",
 }
 """Shapes of modifiers."""
+
+ACCESSORIES = {
+    "grid": "grid",
+    "snoot": "snoot",
+    "gel": "gel",
+    "flag": "flag",
+    "reflector": "reflector",
+    "scrim": "scrim",
+    "boom": "boom arm",
+    "pole": "pole, held by a helper",
+    "bracket": "bracket",
+    "adapter": "mount adapter",
+    "battery": "spare battery",
+    "meter": "light meter",
+    "tripod": "tripod",
+}
+"""Kinds of accessories."""
 
 FIGURE_SOURCES = {key: source.label for key, source in SOURCES.items() if key != "assumed"}
 
@@ -278,6 +301,7 @@ def _light(document: Document) -> Iterator[Entry]:
             lambda value: number(value, 1),
             "m",
         )
+        yield Entry(f"beam-{index}", f"Beam{several}", (*path, "beam"), str, str, choices=BEAMS)
     yield from _figure(
         document,
         "hss_toll",
@@ -322,9 +346,18 @@ def _light(document: Document) -> Iterator[Entry]:
         "",
     )
     yield _part("recycle_s", "Recycles after full power in", "battery", {"pops": 200}, _seconds, "s")
+    yield _plain(
+        "energy_ws",
+        "Energy of a full pop",
+        parse_quantities.read_energy,
+        lambda value: number(value, 0),
+        "Ws",
+        blank="not known",
+    )
+    yield _choice("head", "Kind of head", {key: kind.label for key, kind in PULSE_CLASSES.items()})
     yield Entry(
         "pulse",
-        "Pulse",
+        "Its own flash duration",
         ("pulse",),
         str,
         str,
@@ -417,6 +450,9 @@ def _modifier(document: Document) -> Iterator[Entry]:
     )
     losses = parse_quantities.read_amount, amount, "stops"
     yield from _figure(document, "loss", "Loses", ("loss",), *losses)
+    yield from _figure(
+        document, "narrow", "Loses with a narrow head", ("narrow",), *losses, blank="the same"
+    )
     for index, row in enumerate(document.get("losses", ())):
         yield from _figure(
             document, f"loss-{index}", f"Loses with {row['light']}", ("losses", index, "loss"), *losses
@@ -451,9 +487,22 @@ def _sandbag(_: Document) -> Iterator[Entry]:
     yield _plain("kg", "Weight", parse_quantities.read_focal, number, "kg")
 
 
+def _accessory(_: Document) -> Iterator[Entry]:
+    yield _choice("type", "Kind", ACCESSORIES)
+    yield _plain("for_gear", "Belongs to", lambda text: text.strip(), str, blank="nothing else", empty="")
+
+
 _COMMON = (
     _plain("name", "Name", read_name, str),
     _plain("count", "How many", parse_quantities.read_count, number),
+    _plain(
+        "weight_kg",
+        "Weight of one",
+        parse_quantities.read_weight,
+        lambda value: number(value, 2),
+        "kg",
+        blank="not known",
+    ),
 )
 _NOTES = _plain("notes", "Notes", lambda text: text.strip(), str, blank="none", empty="")
 
@@ -467,4 +516,5 @@ _OF_KIND: Mapping[str, Callable[[Document], Iterator[Entry]]] = {
     "trigger": _trigger,
     "stand": _stand,
     "sandbag": _sandbag,
+    "accessory": _accessory,
 }

@@ -9,7 +9,7 @@ from noggin.core.units import Stops
 from noggin.core.wording import metres, number, plain, stops
 from noggin.documents.gear import uncertainty_of_figure
 from noggin.forms.entry import Document, show_dial_time, show_power
-from noggin.forms.gear_entries import SHAPES
+from noggin.forms.gear_entries import ACCESSORIES, SHAPES
 
 
 @dataclass(frozen=True)
@@ -110,6 +110,11 @@ def _stand(item: Document) -> Iterator[Shown]:
     yield Shown(f"up to {metres(item['height_m'])}, feet {metres(item['footprint_m'])}")
 
 
+def _accessory(item: Document) -> Iterator[Shown]:
+    belongs = f", for {item['for_gear']}" if item.get("for_gear") else ""
+    yield Shown(f"{ACCESSORIES[item['type']]}{belongs}")
+
+
 def _sandbag(item: Document) -> Iterator[Shown]:
     yield Shown(f"{number(item['kg'])} kg")
 
@@ -124,4 +129,5 @@ _SAID: Mapping[str, Callable[[Document], Iterator[Shown]]] = {
     "trigger": _trigger,
     "stand": _stand,
     "sandbag": _sandbag,
+    "accessory": _accessory,
 }

@@ -4,8 +4,10 @@ from collections.abc import Callable
 from math import log2
 from typing import Any
 
-from noggin.core.setup.light import ROLES
+from noggin.core.physics.pulse import PULSE_CLASSES
+from noggin.core.setup.light import BEAMS, ROLES
 from noggin.core.setup.setup import SetUp
+from noggin.core.tables import GELS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, plain, signed
 from noggin.forms.entry import (
@@ -39,7 +41,9 @@ def _mark(light: Document) -> float | None:
 
 
 def _read_least(text: str) -> str:
-    parse_quantities.read_power(text, full_mark=10)  # refused here, read on the light's scale below
+    parse_quantities.read_power(
+        text, full_mark=10, energy_ws=1.0
+    )  # refused here, read on the light's scale below
     return text
 
 
@@ -57,7 +61,7 @@ def _step_least(setup: SetUp, light: dict[str, Any], by: int) -> dict[str, Any]:
 
 def _put_least(light: dict[str, Any], text: str) -> None:
     """The least power, in the light's own notation."""
-    light["power_min"] = parse_quantities.read_power(text, _mark(light))
+    light["power_min"] = parse_quantities.read_power(text, _mark(light), light.get("energy_ws"))
 
 
 def _read_group(text: str) -> str:
@@ -163,6 +167,86 @@ LIGHT_ENTRIES = (
         tenth_step,
         blank="no high-speed sync",
         puts=_typed("hss_toll"),
+    ),
+    Entry(
+        "droop",
+        "High-speed gradient",
+        ("hss_droop",),
+        parse_quantities.read_amount,
+        amount,
+        "stops",
+        tenth_step,
+        blank="none known",
+        empty=0.0,
+        gives=lambda light: light.get("hss_droop", 0.0),
+    ),
+    Entry(
+        "gel",
+        "Gel",
+        ("gel",),
+        str,
+        str,
+        choices={"": "no gel", **{key: gel.label for key, gel in GELS.items()}},
+        gives=lambda light: light.get("gel") or "",
+        puts=lambda light, gel: light.update(gel=gel or None),
+    ),
+    Entry(
+        "grid",
+        "Grid",
+        ("grid",),
+        str,
+        str,
+        choices={"": "no grid", "grid": "with a grid"},
+        gives=lambda light: "grid" if light.get("grid") else "",
+        puts=lambda light, grid: light.update(grid=bool(grid)),
+    ),
+    Entry(
+        "angle",
+        "Off the lens axis",
+        ("angle_deg",),
+        parse_quantities.read_degrees,
+        lambda value: number(value, 0),
+        "°",
+        lambda _, value, by: min(180.0, max(0.0, round(value / 5) * 5 + 5 * by)),
+        gives=lambda light: light.get("angle_deg", 45.0),
+    ),
+    Entry(
+        "faces_from",
+        "Faces, from the light",
+        ("face_distances_m",),
+        parse_quantities.read_distances,
+        lambda faces: ", ".join(distance(face) for face in faces),
+        "m",
+        blank="one face, at the light's distance",
+        empty=[],
+        gives=lambda light: light.get("face_distances_m") or [],
+    ),
+    Entry(
+        "head",
+        "Kind of head",
+        ("head",),
+        str,
+        str,
+        choices={key: kind.label for key, kind in PULSE_CLASSES.items()},
+        gives=lambda light: light.get("head", "cut"),
+    ),
+    Entry(
+        "beam",
+        "Its own light",
+        ("beam",),
+        str,
+        str,
+        choices=BEAMS,
+        gives=lambda light: light.get("beam", "bare"),
+    ),
+    Entry(
+        "energy",
+        "Energy of a full pop",
+        ("energy_ws",),
+        parse_quantities.read_energy,
+        lambda value: number(value, 0),
+        "Ws",
+        blank="not known",
     ),
     Entry("group", "Group", ("group",), _read_group, str, blank="none", empty=""),
     Entry(

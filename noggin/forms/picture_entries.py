@@ -6,12 +6,21 @@ from typing import Any
 from noggin.core.errors import Unreadable
 from noggin.core.physics import dials, optics, tones
 from noggin.core.physics.tones import NAMED_LEVELS
+from noggin.core.setup.camera import SUPPORTS
 from noggin.core.setup.intent import PREFERENCES, SCHOOLS
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import FRAMINGS, GROUNDS, MOVEMENTS, SKIES, SOURCES
+from noggin.core.tables import (
+    FRAMINGS,
+    GROUNDS,
+    LAMPS,
+    LAMPS_UNCERTAINTY,
+    MOVEMENTS,
+    SKIES,
+    SOURCES,
+)
 from noggin.core.typed import parse_quantities
 from noggin.core.typed.parse_places import read_where
-from noggin.core.wording import metres, metres_span, number, plain, signed
+from noggin.core.wording import duration, metres, metres_span, number, plain, signed
 from noggin.documents.fields import uncertainty_of
 from noggin.forms.choice_entries import frame_height, frame_to, put_subject
 from noggin.forms.entry import (
@@ -114,6 +123,29 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
     )
 
 
+def _lamps(zone: str, label: str) -> Entry:
+    """What lamps alone give a zone: by day they do not count, by night they are what is there."""
+
+    def puts(document: dict[str, Any], lamps: float | None) -> None:
+        scene = document["scene"]
+        scene["lamps"] = {**(scene.get("lamps") or {}), zone: lamps}
+
+    return Entry(
+        f"lamps_{zone}",
+        label,
+        ("scene", "lamps", zone),
+        parse_quantities.read_lamps,
+        plain,
+        "EV",
+        ev_step,
+        blank="none said; a place with lamps has a floor that stays when the sun goes",
+        start=lambda _: LAMPS["fairy"].ev,
+        hint=lambda _: f"± {plain(LAMPS_UNCERTAINTY)}; the zone's own figure holds them",
+        gives=lambda document: (document["scene"].get("lamps") or {}).get(zone),
+        puts=puts,
+    )
+
+
 MEASURED = SOURCES["measured"].uncertainty
 
 
@@ -159,6 +191,17 @@ def _put_school(document: dict[str, Any], school: str) -> None:
     flash["school"] = school
     if school == "share" and flash.get("share") is None:
         flash["share"] = DEFAULT_SHARE
+
+
+APERTURE_WISHES = {
+    "this": "this aperture",
+    "any": "anything that keeps the place readable",
+}
+"""What the wanted aperture is for."""
+
+
+def _hand_words(setup: SetUp) -> str:
+    return "" if setup.hand_stops is None else f"steady to {duration(2**-setup.hand_stops)}"
 
 
 def _put_filters(document: dict[str, Any], bag: list[dict[str, Any]]) -> None:
@@ -247,10 +290,33 @@ PICTURE_ENTRIES = {
             lambda value: f"f/{number(value, 2)}",
             hint=lambda setup: dialled(setup.apertures[0], dials.aperture_stops(setup.lens.widest), "f/"),
         ),
+        Entry(
+            "people",
+            "Who is in it",
+            ("scene", "people"),
+            parse_quantities.read_people,
+            parse_quantities.show_people,
+            blank="not said: a white dress and a dark suit are looked after",
+            empty=[],
+            gives=lambda document: document["scene"].get("people") or [],
+            puts=lambda document, people: document["scene"].update(people=people),
+        ),
+        Entry(
+            "gust",
+            "Wind, gusts of",
+            ("scene", "gust_m_s"),
+            parse_quantities.read_wind,
+            lambda value: number(value, 1),
+            "m/s",
+            lambda _, value, by: max(0.0, round(value) + by),
+            blank="not known",
+        ),
         _zone("background", "Background"),
         _zone("subject", "Faces, in shade"),
         _zone("sky", "Sky", blank="not in frame"),
         _zone("rim", "Sunlit rim", blank="no direct sun"),
+        _lamps("background", "Lamps on the background"),
+        _lamps("subject", "Lamps on the faces"),
         Entry(
             "where",
             "Where and when",
@@ -374,12 +440,32 @@ PICTURE_ENTRIES = {
             ),
         ),
         Entry(
+            "aperture_wish",
+            "What matters of it",
+            ("intent", "aperture_free"),
+            str,
+            str,
+            choices=APERTURE_WISHES,
+            gives=lambda document: "any" if document["intent"].get("aperture_free") else "this",
+            puts=lambda document, wish: document["intent"].update(aperture_free=wish == "any"),
+        ),
+        Entry(
             "prefer",
             "Prefer",
             ("intent", "prefer"),
             str,
             str,
             choices=PREFERENCES,
+        ),
+        Entry(
+            "support",
+            "Camera held",
+            ("camera", "support"),
+            str,
+            str,
+            choices=SUPPORTS,
+            gives=lambda document: document["camera"].get("support", "hand"),
+            hint=_hand_words,
         ),
         Entry(
             "sync",

@@ -9,7 +9,7 @@ from functools import lru_cache
 from types import MappingProxyType
 
 from noggin.forms.choice_entries import CHOICE_LABELS as CHOSEN
-from noggin.forms.choice_entries import light_choices, picture_choices
+from noggin.forms.choice_entries import light_choices, picture_choices, with_tolls
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
 from noggin.forms.light_entries import LIGHT_ENTRIES
@@ -28,6 +28,7 @@ def entries_of(document: Document, offered: Choices = BY_CLASS) -> Mapping[str, 
 @lru_cache(maxsize=64)
 def _with_lights(count: int, offered: Choices) -> Mapping[str, Entry]:
     found = dict(PICTURE_ENTRIES) | {entry.key: entry for entry in picture_choices(offered)}
+    found["sync"] = with_tolls(offered, found["sync"])
     for index in range(count):
         found |= {entry.key: entry for entry in light_choices(offered, index)}
         found |= {

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from noggin.core.advice.cautions import cautions
 from noggin.core.advice.details import details
 from noggin.core.advice.reasons import advice, lesson
-from noggin.core.advice.remedies import Remedy, remedies
+from noggin.core.advice.remedies import Remedy, mend, remedies
 from noggin.core.daylight.day import SunDay, light_span, sun_day, sun_side
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import Daylight, day_of_light
@@ -72,7 +72,7 @@ class PlannedFile:
     @property
     def advice(self) -> str:
         """Which way is recommended, and why."""
-        return advice(self.plan)
+        return advice(self.plan, None if self.plan.chosen else mend(self.plan.setup, self.plan.shown))
 
     @property
     def lesson(self) -> str:

@@ -8,7 +8,8 @@ from typing import Any
 
 from noggin.core.advice import way_table
 from noggin.core.advice.details import clipping_level
-from noggin.core.advice.verdict_words import first_lack
+from noggin.core.advice.remedies import mend
+from noggin.core.advice.verdict_words import first_lack, landing_words
 from noggin.core.planning.lighting import Levels
 from noggin.core.planning.plan import RULES_VERSION, plan
 from noggin.core.planning.way import Plan
@@ -27,8 +28,9 @@ PAGE_SIZE = 50
 
 @dataclass(frozen=True)
 class Result:
-    """What the list says of a set-up: what is there and meant, the recommended way, or the closest one with
-    what it lacks, as it is written; and the levels of that way, to be drawn."""
+    """What the list says of a set-up: what is there and meant, the recommended way with its verdict and
+    where it lands when it is just there, or the closest one with what it lacks and what would mend it, as
+    it is written; and the levels of that way, to be drawn."""
 
     background_ev: EV100
     subject_ev: EV100
@@ -41,7 +43,10 @@ class Result:
     iso: str
     filters: str
     reserve: str
+    verdict: str
+    lands: str
     lacks: str
+    mends: str
     clips_at: Stops
     levels: Levels
 
@@ -61,10 +66,19 @@ def result_of(worked_out: Plan) -> Result:
         way.settings.iso.label,
         way_table.filter_text(way),
         way_table.reserve_text(way),
+        way.verdict,
+        landing_words(way),
         first_lack(way),
+        _mends(worked_out),
         clipping_level(setup, way),
         way.lighting.levels,
     )
+
+
+def _mends(worked_out: Plan) -> str:
+    """What would make the closest way work, where none does; what is owned is not looked through."""
+    found = None if worked_out.chosen else mend(worked_out.setup, worked_out.shown)
+    return found.to if found else ""
 
 
 def read_result(found: Mapping[str, Any]) -> Result:

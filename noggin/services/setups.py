@@ -2,19 +2,24 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
-from noggin.core.advice.cautions import cautions
+from noggin.core.advice.cautions import MATTERS, Caution, weighed
 from noggin.core.advice.comparison import Difference, comparison
 from noggin.core.advice.derivations import DERIVATIONS, Derivation, Step
 from noggin.core.advice.details import details
-from noggin.core.advice.reasons import advice, lesson, reasons
+from noggin.core.advice.power_to_aperture import ApertureForPower, aperture_for
+from noggin.core.advice.price import price
+from noggin.core.advice.reasons import advice, decided, lesson, reasons, share_words
 from noggin.core.advice.remedies import Remedy, mend, remedies, remedies_of, remedy_label
+from noggin.core.advice.remedy_case import Spares
 from noggin.core.errors import NogginError, Refused
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
+from noggin.core.typed.parse_quantities import read_power
 from noggin.demo import starting_document
 from noggin.documents.gear import LightItem
 from noggin.documents.paths import path_of
@@ -24,6 +29,7 @@ from noggin.forms.change import changed, with_estimate, with_light, without_ligh
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
 from noggin.forms.setup_entries import entries_of
+from noggin.forms.spares import spares_of
 from noggin.services import kept
 from noggin.services.bags import choices_for
 from noggin.services.clock import Clock
@@ -41,6 +47,7 @@ __all__ = [
     "OpenSetUp",
     "Way",
     "add_light",
+    "aperture_at",
     "change_setup",
     "copy_setup",
     "enter",
@@ -96,10 +103,33 @@ class OpenSetUp:
         """The set-up that was planned."""
         return self.plan.setup
 
+    @cached_property
+    def mend(self) -> Remedy | None:
+        """What would make the closest way work, where none does."""
+        return None if self.plan.chosen else mend(self.setup, self.plan.shown, self.spares)
+
+    @property
+    def spares(self) -> Spares:
+        """What is owned beside what the set-up uses."""
+        return spares_of(self.document, self.setup, self.choices)
+
     @property
     def advice(self) -> str:
-        """Which way is recommended, and why."""
-        return advice(self.plan)
+        """Which way is recommended, and why; or which comes closest, and what would mend it."""
+        return advice(self.plan, self.mend)
+
+    @property
+    def decided(self) -> str:
+        """Which rule put the recommended way first."""
+        return decided(self.plan)
+
+    def price(self, way: Way) -> str:
+        """What a way costs."""
+        return price(self.setup, way)
+
+    def share_words(self, way: Way) -> str:
+        """What flash by share does to a backlit face; empty where that is no concern."""
+        return share_words(self.setup, way)
 
     @property
     def lesson(self) -> str:
@@ -114,9 +144,10 @@ class OpenSetUp:
         """What else there is to know of a way, label and answer."""
         return tuple(details(self.setup, way))
 
-    def cautions(self, way: Way) -> tuple[str, ...]:
-        """What to watch out for in a way."""
-        return cautions(self.setup, way)
+    def cautions(self, way: Way) -> tuple[tuple[Caution, ...], tuple[Caution, ...]]:
+        """What to watch out for in a way: what matters most, and the rest."""
+        found = weighed(self.setup, way)
+        return found[:MATTERS], found[MATTERS:]
 
     def derivation(self, key: str, row: str) -> tuple[Derivation, tuple[Step, ...]]:
         """How a row of the table comes about in one way, and its steps. Raises KeyError."""
@@ -135,11 +166,11 @@ class OpenSetUp:
 
     def remedies(self, key: str) -> tuple[Remedy, ...]:
         """What would help one way."""
-        return remedies_of(self.setup, self.plan.way(key))
+        return remedies_of(self.setup, self.plan.way(key), self.spares)
 
     def plan_document(self) -> PlanDocument:
         """The plan with the remedies of every way, as an open document."""
-        return plan_document(self.plan, remedies(self.plan), self.document.get("notes"))
+        return plan_document(self.plan, remedies(self.plan, self.spares), self.document.get("notes"))
 
 
 def _entries(store: Store) -> Entries:
@@ -205,12 +236,20 @@ def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> OpenSe
         )
 
 
+def aperture_at(opened: OpenSetUp, text: str) -> ApertureForPower | None:
+    """The aperture that a power of the key, as typed, is right for. Raises Unreadable, OutOfRange."""
+    key = opened.setup.key
+    mark = key.full_mark if key.scale == "decimal" else None
+    return aperture_for(opened.setup, read_power(text, mark, key.energy_ws))
+
+
 def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> OpenSetUp:
     """Make a remedy's change; taking it back is undoing it. Raises NotKept, NoSuchRemedy."""
 
     def change(document: Document) -> Document:
         now = plan(setup_of(dict(document)))
-        helping = remedies_of(now.setup, now.way(way)) if way in METHODS else ()
+        spares = spares_of(document, now.setup, choices_for(store, document))
+        helping = remedies_of(now.setup, now.way(way), spares) if way in METHODS else ()
         found = next((helps for helps in helping if helps.key == remedy), None)
         if found is None:
             raise NoSuchRemedy("That no longer helps: the set-up has changed.")

@@ -5,7 +5,14 @@ from noggin.core import wording
 from noggin.core.advice import way_table
 from noggin.core.advice.derivations import DERIVATIONS
 from noggin.core.advice.reasons import RULE
-from noggin.core.advice.verdict_words import drawbacks_in_words, first_lack, lacks_in_words
+from noggin.core.advice.verdict_words import (
+    VERDICT_SIGNS,
+    VERDICT_WORDS,
+    drawbacks_in_words,
+    first_lack,
+    lacks_in_words,
+    landing_words,
+)
 from noggin.core.daylight.forecast import DAY_ZONES
 from noggin.core.planning.methods import METHODS
 from noggin.core.setup.light import ROLES
@@ -32,12 +39,15 @@ __all__ = [
     "SKIES",
     "SOURCES",
     "UNITS",
+    "VERDICT_SIGNS",
+    "VERDICT_WORDS",
     "YEARS",
     "distances_in",
     "drawbacks_in_words",
     "first_lack",
     "is_zone",
     "lacks_in_words",
+    "landing_words",
     "summary",
     "way_table",
     "wording",

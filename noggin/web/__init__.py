@@ -79,5 +79,8 @@ def _prepare_templates(app: Flask) -> None:
         "sources": words.SOURCES,
         "lacks_in_words": words.lacks_in_words,
         "first_lack": words.first_lack,
+        "landing_words": words.landing_words,
+        "verdict_words": words.VERDICT_WORDS,
+        "verdict_signs": words.VERDICT_SIGNS,
         "drawbacks_in_words": words.drawbacks_in_words,
     }

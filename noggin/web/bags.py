@@ -4,6 +4,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services import bags, kept, kit
+from noggin.services.bag_load import bag_load
 from noggin.services.compatibility import compatibility_table, lacking
 from noggin.services.kept import KeptItem
 from noggin.services.words import GEAR_KINDS, summary
@@ -53,6 +54,7 @@ def _bag(template: str, bag: KeptItem, **more: object) -> str:
         inside={item.id for item in packed},
         fits=compatibility_table(packed),
         lacks=lacking(packed),
+        load=bag_load(store, bag),
         kinds=GEAR_KINDS,
         summary=summary,
         **more,

@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 
 from noggin.services import placements, shoots
 from noggin.services import setups as services
+from noggin.services.errors import Refused, Unreadable
 from noggin.services.setups import OpenSetUp, Way
 from noggin.services.slot_detail import DEFAULT_LEAST, LEAST_RESERVES, slot_detail
 from noggin.services.words import DERIVATIONS, LIGHT_ENTRIES, METHODS, ROLES
@@ -32,18 +33,18 @@ GROUPS = (
     Group(
         "Composition",
         ("bag", "camera", "lens", "framing", "subject_distance", "background_distance"),
-        ("group_depth", "movement", "focal", "widest"),
-        "group, movement, lens",
+        ("group_depth", "movement", "people", "support", "gust", "focal", "widest"),
+        "group, movement, people, wind, lens",
     ),
     Group(
         "Daylight",
         ("ev_background", "ev_subject", "ev_sky", "ev_rim"),
-        ("where", "sky_kind", "ground", "facing"),
-        "place, time and sky",
+        ("where", "sky_kind", "ground", "facing", "lamps_background", "lamps_subject"),
+        "place, time, sky and lamps",
     ),
     Group(
         "Intention",
-        ("mood", "background_level", "subject_level", "aperture", "prefer"),
+        ("mood", "background_level", "subject_level", "aperture", "aperture_wish", "prefer"),
         ("school", "share", "blur_wish", "frames"),
         "how much flash, wishes",
     ),
@@ -69,11 +70,12 @@ SHORTCUTS = (
 """Keys that work outside a figure unless said otherwise; `noggin.js` listens for them."""
 
 TYPED = (
-    ("light", "14.6 · incident 13.2 · card 15.2 · 1/200 f/8 ISO 400 · hazy sun · open shade"),
+    ("light", "14.6 · incident 13.2 · card 15.2 · f/16 1/250 ISO 200, −2 · hazy sun · cloudy · lanterns"),
+    ("people", "fair in white dress, deep in dark suit"),
     ("distances", "2.4 m · 240 cm · 8 ft · 9'6\""),
     ("times, apertures", "1/250 or 250 · f/2.8 or 2.8"),
     ("filters", "6 stops · ND64 · 1.8 · 2–5 · several, with commas between them"),
-    ("powers", "1/128 · 1/4 −0.3 · 7.3 on a scale of whole stops"),
+    ("powers", "1/128 · 1/4 −0.3 · 60% · 240 Ws · 7.3 on a scale of whole stops"),
     ("levels", "−1 · +0.3 · −1 1/3"),
     ("where and when", "42.46, 0.71 2027-06-19 13:10 Europe/Madrid"),
 )
@@ -133,6 +135,24 @@ def why(setup_id: int, key: str, row: str) -> str:
         abort(404)
     derivation, found = services.open_setup(wiring().store, setup_id).derivation(key, row)
     return render_template("bench/_derivation.html", derivation=derivation, steps=found)
+
+
+@pages.get("/setups/<int:setup_id>/aperture")
+def aperture_for_power(setup_id: int) -> ResponseReturnValue:
+    """Which aperture a power of the key (`power`, as typed) is right for."""
+    opened, text = services.open_setup(wiring().store, setup_id), request.args.get("power", "")
+    found, problem = None, ""
+    try:
+        found = services.aperture_at(opened, text)
+    except (Unreadable, Refused) as error:
+        problem = str(error)
+    return render_template(
+        "bench/_aperture.html" if wants_part() else "bench/aperture.html",
+        opened=opened,
+        text=text,
+        found=found,
+        problem=problem,
+    )
 
 
 @pages.post("/setups/<int:setup_id>/figures/<key>")

@@ -4,6 +4,8 @@ from collections.abc import Iterable
 from math import hypot, log2
 
 from noggin.core.advice.details import clipping_level, zones
+from noggin.core.daylight.forecast import sun_off_view
+from noggin.core.daylight.sky import daylight
 from noggin.core.daylight.sun import sun_at
 from noggin.core.physics import curtains, flash, optics
 from noggin.core.physics.tones import CLIP, clips
@@ -13,7 +15,7 @@ from noggin.core.planning.motion import motion
 from noggin.core.planning.way import Way
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import BACKLIT
+from noggin.core.tables import BACKLIT, TOWARD_SUN_DEG
 from noggin.core.units import EV100, TOLERANCE, Metres, Seconds, Stops
 from noggin.core.wording import listed, plain, signed
 
@@ -62,9 +64,6 @@ NEAR_LEAST: Stops = 1.0
 FULL_LENGTH: Metres = 1.8
 """Height of a frame that takes in a person from head to feet."""
 
-TOWARD_SUN_DEG = 30.0
-"""Within so many degrees of the sun the sky is one to three stops brighter. Common practice, no source."""
-
 LEAPING = 3.0
 """Speed in m/s from which a subject leaps or runs; see `tables.MOVEMENTS`."""
 
@@ -85,7 +84,7 @@ def polarised(setup: SetUp, way: Way) -> bool:
     return any(setup.filters[place].polariser for place in way.settings.stack.places)
 
 
-def shakes(setup: SetUp, way: Way) -> bool:
+def shakes(_: SetUp, way: Way) -> bool:
     """Whether the time is too slow for the hand."""
     return any(drawback.kind == "hand" for drawback in way.drawbacks)
 
@@ -276,11 +275,10 @@ def clipped(setup: SetUp, way: Way) -> list[str]:
 def into_the_sun(setup: SetUp) -> bool:
     """Whether the camera looks toward the sun: within 30° of it."""
     moment = setup.scene.moment
-    if moment is None or moment.place.facing_deg is None:
+    if moment is None:
         return False
-    sun = sun_at(moment.place.lat, moment.place.lon, moment.time)
-    off = abs((sun.azimuth_deg - moment.place.facing_deg + 180) % 360 - 180)
-    return sun.height_deg > 0 and off <= TOWARD_SUN_DEG
+    off = sun_off_view(daylight(moment.place, moment.time), moment.place)
+    return off is not None and off <= TOWARD_SUN_DEG
 
 
 def clipping_words(setup: SetUp, way: Way) -> str:

@@ -16,9 +16,9 @@ from noggin.core.advice.caution_tests import (
     NOISY,
     SHALLOW,
     WORTH_SAYING,
+    at_least_power,
     at_the_feet,
     backlit,
-    at_least_power,
     ballast_words,
     channels,
     clashing,
@@ -58,9 +58,9 @@ from noggin.core.tables import SUNLIT
 from noggin.core.units import TOLERANCE
 from noggin.core.wording import listed, metres, percent, plain, signed, stops
 
-
 HARM, SPOILS, SHOWS, HABIT = 4, 3, 2, 1
-"""What a caution weighs: somebody may be hurt; the picture is lost; it shows in the picture; a good habit."""
+"""What a caution weighs: somebody may be hurt; the picture is lost; it shows in the picture; a good
+habit."""
 
 MATTERS = 3
 """So many cautions are said first."""
@@ -68,8 +68,8 @@ MATTERS = 3
 
 @dataclass(frozen=True)
 class Rule:
-    """One caution: what it weighs, `stands` says in words when it applies, `when` and `say` see the set-up and
-    the way."""
+    """One caution: what it weighs, `stands` says in words when it applies, `when` and `say` see the set-up
+    and the way."""
 
     key: str
     weight: int
@@ -329,8 +329,8 @@ RULES = (
         "flash meant for the faces lifts a background by more than a third of a stop",
         lambda _, way: spilt(way) > WORTH_SAYING,
         lambda setup, way: (
-            f"The light spills {stops(spilt(way))} on the background, {metres(setup.behind_m)} behind: a grid,"
-            " a flag, or more room helps."
+            f"The light spills {stops(spilt(way))} on the background, {metres(setup.behind_m)} behind:"
+            " a grid, a flag, or more room helps."
         ),
     ),
     Rule(
@@ -338,7 +338,9 @@ RULES = (
         SHOWS,
         "the camera looks toward the sun: within 30° of it",
         lambda setup, _: setup.scene.sky is not None and into_the_sun(setup),
-        lambda *_: "Toward the sun the sky is 1 to 3 stops brighter than the rest of it: look at its histogram.",
+        lambda *_: (
+            "Toward the sun the sky is 1 to 3 stops brighter than the rest of it: look at its histogram."
+        ),
     ),
     Rule(
         "noise",
@@ -428,8 +430,8 @@ RULES = (
         "a light within a stop of its least power",
         lambda _, way: bool(at_least_power(way)),
         lambda _, way: (
-            f"Look at three frames: so near its least power {said(at_least_power(way))} can vary from pop to"
-            " pop."
+            f"Look at three frames: so near its least power {said(at_least_power(way))} can vary from"
+            " pop to pop."
         ),
     ),
     Rule(

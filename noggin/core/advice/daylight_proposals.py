@@ -7,10 +7,10 @@ from typing import Any
 from noggin.core import limits
 from noggin.core.advice.remedy_case import Case, Proposal, planned
 from noggin.core.clock import instants
-from noggin.core.daylight.forecast import Forecast, Surroundings, forecast
+from noggin.core.daylight.forecast import Forecast, Surroundings, forecast, with_lamps, without_lamps
 from noggin.core.physics.exposure import flash_share
 from noggin.core.planning import candidates
-from noggin.core.setup.scene import ZONES
+from noggin.core.setup.scene import ZONES, Scene
 from noggin.core.tables import OPEN_SHADE, REFLECTOR, SCRIM, SUNLIT
 from noggin.core.units import EV100, Stops
 from noggin.core.wording import plain, stops
@@ -93,6 +93,12 @@ def _wait(case: Case) -> Iterator[Proposal]:
             return
 
 
+def _moved(scene: Scene, zone: str, by: Stops) -> EV100:
+    """A zone whose daylight has changed; its lamps stay."""
+    lamps = scene.lamps(zone)
+    return round(with_lamps(without_lamps(getattr(scene, zone), lamps) + by, lamps), 2)
+
+
 def _most_error(case: Case) -> Stops:
     return max(case.error - case.setup.dial_step / 2, 0.0)
 
@@ -106,7 +112,7 @@ def _later(case: Case, now: Forecast, then: Forecast) -> Proposal | None:
         own, before, after = getattr(scene, zone), getattr(now, zone), getattr(then, zone)
         if own is not None:
             gone = before is not None and after is None
-            moved[zone] = None if gone else own if before is None else round(own + after - before, 2)
+            moved[zone] = None if gone else own if before is None else _moved(scene, zone, after - before)
     if not all(value is None or value in limits.EV for value in moved.values()):
         return None
     changed = replace(scene, moment=replace(moment, time=then.time), **moved)

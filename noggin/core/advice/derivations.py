@@ -78,7 +78,9 @@ def _spill(setup: SetUp, way: Way) -> Iterator[Step]:
             continue
         yield Step(f"{light.says} on the faces", signed(firing.level, 2))
         behind = flash.falloff(light.distance_m, setup.behind_m, light.radius_m)
-        yield Step(f"{metres(light.distance_m)} to {metres(light.distance_m + setup.behind_m)}", signed(behind, 2))
+        yield Step(
+            f"{metres(light.distance_m)} to {metres(light.distance_m + setup.behind_m)}", signed(behind, 2)
+        )
         if light.grid:
             yield Step("grid", signed(-light.kept_off(setup.behind_m), 2))
         yield Step("on the background", signed(thrown, 2))

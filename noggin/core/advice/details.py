@@ -18,6 +18,7 @@ from noggin.core.tables import GELS
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import duration, metres_span, percent, plain, signed, stops
 
+
 @dataclass(frozen=True)
 class Detail:
     """One more thing to know of a way: its label, and its answer in words; None where it does not arise."""
@@ -33,8 +34,8 @@ def clipping_level(setup: SetUp, way: Way) -> Stops:
 
 
 def surfaces(setup: SetUp) -> tuple[Surface, ...]:
-    """What of the people light falls on, brightest first; a white dress and a dark suit where nothing is said
-    of them."""
+    """What of the people light falls on, brightest first; a white dress and a dark suit where nothing is
+    said of them."""
     said = {surface for person in setup.scene.people for surface in person.surfaces}
     found = said or {CLOTHES["white dress"], CLOTHES["dark suit"]}
     return tuple(sorted(found, key=lambda surface: -surface.reflectance))

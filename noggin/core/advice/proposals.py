@@ -90,8 +90,13 @@ def _closer_for_the_wall(case: Case) -> Iterator[Proposal]:
         if moved.distance_m >= key.distance_m or (case.setup.shows(moved) and not case.setup.shows(key)):
             return
         lights = tuple(moved if light is key else light for light in case.setup.lights)
-        setup, change = replace(case.setup, lights=lights), {f"lights[{index}].distance_m": moved.distance_m}
-        words = f"move {key.says} to {metres(moved.distance_m)} and turn it down: less of it reaches the wall"
+        setup, change = (
+            replace(case.setup, lights=lights),
+            {f"lights[{index}].distance_m": moved.distance_m},
+        )
+        words = (
+            f"move {key.says} to {metres(moved.distance_m)} and turn it down: less of it reaches the wall"
+        )
         proposal = Proposal("closer", words, setup, change)
         if planned(setup, case.way.method).feasible or part == CLOSER_PARTS[-1]:
             yield proposal
@@ -249,7 +254,11 @@ def _filter_instead(case: Case) -> Iterator[Proposal]:
         if planned(with_spare, ND).feasible:
             change = {"filters": [_written(item) for item in with_spare.filters]}
             yield Proposal(
-                "nd_not_hss", f"use the {spare.filter.name} {spare.where} at sync speed", with_spare, change, ND
+                "nd_not_hss",
+                f"use the {spare.filter.name} {spare.where} at sync speed",
+                with_spare,
+                change,
+                ND,
             )
             return
     strength = float(max(1, ceil(over - case.setup.dial_step / 2 - TOLERANCE)))
@@ -321,9 +330,7 @@ def _longer_time(case: Case) -> Iterator[Proposal]:
     to = min(slowest, camera.slowest, key=lambda step: step.stops)
     change = {"camera.support": "tripod", "camera.slowest_s": to.value}
     setup = replace(case.setup, camera=replace(camera, support="tripod", slowest_s=to.value))
-    yield Proposal(
-        "longer_time", f"put the camera on a tripod and allow {slowest.label} s", setup, change
-    )
+    yield Proposal("longer_time", f"put the camera on a tripod and allow {slowest.label} s", setup, change)
 
 
 def _wider_aperture(case: Case) -> Iterator[Proposal]:

@@ -19,6 +19,7 @@ from noggin.core.planning.methods import WITHIN_SYNC
 from noggin.core.planning.ranking import RULES, deciding_rule
 from noggin.core.planning.verdicts import JUST, background_error
 from noggin.core.planning.way import Plan, Way
+from noggin.core.setup.intent import PREFERENCES
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import BACKLIT
 from noggin.core.units import TOLERANCE, Stops
@@ -31,13 +32,13 @@ SHOWS: Stops = 1 / 3
 """A difference in stops that shows, and is said aloud. Common practice, no source."""
 
 RULE = (
-    "Methods that work come first. Of those, what spoils the picture ranks a method lower, by how much:"
-    " a subject that smears, a time too slow for the hand, a face out of focus, too little blur, a battery"
-    " that runs out. Then your aperture: the method that keeps it, or comes nearest, unless you said that any"
-    " will do. Then what works before what is just there, within a third of a stop. Then what you prefer:"
-    " “reach first” the most flash to spare, as far as it is of use (a stop, or as much as the figure is"
-    " uncertain by), then the fewest filters; “speed first” the least to handle; “fewest filters” just that."
-    " Methods that fall short come after, the nearest first."
+    "Methods that work come first. Of those, what spoils the picture ranks a method lower, by how much: a"
+    " subject that smears, a time too slow for the hand, a face out of focus, too little blur, a battery"
+    " that runs out. Then your aperture: the method that keeps it, or comes nearest, unless you said that"
+    " any will do. Then what works before what is just there, within a third of a stop. Then what you"
+    " prefer: “reach first” the most flash to spare, as far as it is of use (a stop, or as much as the"
+    " figure is uncertain by), then the fewest filters; “speed first” the least to handle; “fewest filters”"
+    " just that. Methods that fall short come after, the nearest first."
 )
 """The rule of the recommendation as the page says it."""
 
@@ -79,22 +80,20 @@ def decided(plan: Plan) -> str:
     rule = deciding_rule(works[0], works[1], plan.setup)
     if not rule:
         return f"{works[0].label} and {works[1].label} come out alike; the simpler one is named first."
-    return _DECIDED[rule](plan.setup, works[0], works[1])
+    return _DECIDED[rule](plan.setup, works[1])
 
 
-_DECIDED: Mapping[str, Callable[[SetUp, Way, Way], str]] = {
-    "drawbacks": lambda _, first, second: f"Decided by what spoils the picture, before {second.label}.",
-    "aperture": lambda setup, first, second: (
+_DECIDED: Mapping[str, Callable[[SetUp, Way], str]] = {
+    "drawbacks": lambda _, second: f"Decided by what spoils the picture, before {second.label}.",
+    "aperture": lambda setup, second: (
         f"Decided by your aperture, f/{setup.wanted_aperture.label}, before {second.label}."
     ),
-    "verdict": lambda _, first, second: f"Decided by the verdict: {second.label} is only just there.",
-    "preference": lambda setup, first, second: (
-        f"Decided by your preference, {_PREFERENCE_WORDS[setup.intent.prefer]}, before {second.label}."
+    "verdict": lambda _, second: f"Decided by the verdict: {second.label} is only just there.",
+    "preference": lambda setup, second: (
+        f"Decided by your preference, {PREFERENCES[setup.intent.prefer]}, before {second.label}."
     ),
 }
 """A sentence for each of the ranking's rules."""
-
-_PREFERENCE_WORDS = {"reach": "reach first", "speed": "speed first", "glass": "fewest filters"}
 
 
 def _margin(way: Way, setup: SetUp) -> str:
@@ -127,8 +126,8 @@ def _spoilt(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
 
 
 def _other_aperture(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
-    said = listed([f"{way.label} f/{way.settings.aperture.label}" for way in ways])
-    yield f"{said} would change your aperture." if len(ways) == 1 else f"{said} would, too, change it."
+    said = listed([f"{way.label} to f/{way.settings.aperture.label}" for way in ways])
+    yield f"Your aperture would change with {said}."
 
 
 def _only_just(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
@@ -228,8 +227,9 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     if lighting.left_off:
         least = lighting.key.light
         yield (
-            f"Daylight alone brings the faces to {ambient}, near enough to {signed(setup.intent.subject_level)};"
-            f" {least.says} would be too strong even at its least power, so it stays off."
+            f"Daylight alone brings the faces to {ambient}, near enough to"
+            f" {signed(setup.intent.subject_level)}; {least.says} would be too"
+            " strong even at its least power, so it stays off."
         )
         return
     if lighting.needed_flash is None:
@@ -275,8 +275,8 @@ def share_words(setup: SetUp, way: Way) -> str:
     if intent.school != "share" or not backlit or abs(levels.subject - intent.subject_level) <= SHOWS:
         return ""
     return (
-        "Flash by share is for filling shadows in light that is right already. Against the light it leaves the"
-        f" faces at {signed(levels.subject)}; you want {signed(intent.subject_level)}."
+        "Flash by share is for filling shadows in light that is right already. Against the light it"
+        f" leaves the faces at {signed(levels.subject)}; you want {signed(intent.subject_level)}."
     )
 
 

@@ -147,7 +147,7 @@ def _best_of_each(case: Case) -> list[_Tried]:
 
 def _cheapest_pair(case: Case, singles: Sequence[_Tried]) -> Iterator[Remedy]:
     """The pair that asks for least and is enough: a second remedy for what the first leaves."""
-    pairs = islice(_pairs(case, singles), PAIRS_TRIED)
+    pairs = islice(_pairs(singles), PAIRS_TRIED)
     enough = [pair for pair in pairs if pair[1].suffices]
     if enough:
         first, second = min(enough, key=lambda pair: _cost(*pair))
@@ -161,7 +161,7 @@ def _cheapest_pair(case: Case, singles: Sequence[_Tried]) -> Iterator[Remedy]:
         )
 
 
-def _pairs(case: Case, singles: Sequence[_Tried]) -> Iterator[tuple[_Tried, _Tried]]:
+def _pairs(singles: Sequence[_Tried]) -> Iterator[tuple[_Tried, _Tried]]:
     """Pairs by what the first asks for; a wait, or a change of intention, is never one of them."""
     cheapest_first = sorted(singles, key=lambda one: REMEDIES[one.proposal.remedy].cost)
     for first in cheapest_first:

@@ -24,8 +24,8 @@ LEFT_OUT: Stops = 1.0
 
 @dataclass(frozen=True)
 class SpareLight:
-    """A light that is owned: what it is called, where it is ("in your bag"), the light with its figures, and
-    the fields of a document's light that make it one."""
+    """A light that is owned: what it is called, where it is ("in your bag"), the light with its figures,
+    and the fields of a document's light that make it one."""
 
     name: str
     where: str

@@ -1,5 +1,5 @@
-"""The verdict on a way, what it misses and what ranks it lower, in words: the only place that says them, for
-the screen, the terminal and the documents."""
+"""The verdict on a way, what it misses and what ranks it lower, in words: the only place that says them,
+for the screen, the terminal and the documents."""
 
 from collections.abc import Callable, Iterator, Mapping
 
@@ -51,7 +51,8 @@ MISS_WORDS: Mapping[str, tuple[MissWords, MissWords]] = {
     "background": (_background, _off),
     "spill": (
         lambda miss: (
-            f"flash spills on the background: it lands at {signed(miss.reached)}, meant {signed(miss.meant)}"
+            f"flash spills on the background: it lands at {signed(miss.reached)},"
+            f" meant {signed(miss.meant)}"
         ),
         lambda miss: f"{stops(miss.by)} of spill too much",
     ),

@@ -8,7 +8,6 @@ from noggin.core.planning.way import Way
 from noggin.core.units import Stops
 from noggin.core.wording import NONE, metres_span, percent, plain, signed
 
-
 NOTHING: Stops = -8.0
 """Under this level a background is black whatever light is on it. Common practice, no source."""
 

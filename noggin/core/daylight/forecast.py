@@ -14,7 +14,7 @@ from noggin.core.clock import remembered
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import Anchor, Daylight, daylight, level_ground
 from noggin.core.daylight.sun import Sun
-from noggin.core.tables import SKIES
+from noggin.core.tables import SKIES, TOWARD_SUN, TOWARD_SUN_DEG
 from noggin.core.units import EV100, Stops
 
 SURROUNDINGS = {"open": "open ground", "shade": "in shade", "trees": "under trees"}
@@ -152,11 +152,50 @@ def forecast(
         light.sun,
         log2((2**light.sunlit + 2**ground) / 2) + shift,
         subject + shift,
-        light.sky + shift,
+        light.sky + shift + _toward_sun(light, place),
         full.sunlit if _rims(light, place, shade) else None,
         off,
         shade,
     )
+
+
+def sun_off_view(light: Daylight, place: Place) -> float | None:
+    """Degrees between the sun and where the camera looks, sideways; None where that is not known or the sun
+    is down."""
+    if place.facing_deg is None or light.sun.height_deg <= 0:
+        return None
+    return abs((light.sun.azimuth_deg - place.facing_deg + 180) % 360 - 180)
+
+
+def _toward_sun(light: Daylight, place: Place) -> Stops:
+    """By how much the sky is brighter than its one figure, where the camera looks toward the sun under a
+    sky that lets it through."""
+    off = sun_off_view(light, place)
+    if off is None or off > TOWARD_SUN_DEG or SKIES[place.sky].extinction is None:
+        return 0.0
+    at_edge, at_sun = TOWARD_SUN
+    return at_sun + (at_edge - at_sun) * off / TOWARD_SUN_DEG
+
+
+def with_lamps(daylight: EV100, lamps: EV100 | None) -> EV100:
+    """A zone's daylight with its lamps: log2(2^day + 2^lamps).
+
+    >>> with_lamps(4.0, 4.0), with_lamps(4.0, None)
+    (5.0, 4.0)
+    """
+    return daylight if lamps is None else log2(2**daylight + 2**lamps)
+
+
+def without_lamps(zone: EV100, lamps: EV100 | None) -> EV100:
+    """The daylight of a zone that was read with its lamps on; next to none where they are all of it.
+
+    >>> without_lamps(5.0, 4.0)
+    4.0
+    """
+    if lamps is None:
+        return zone
+    left = 2**zone - 2**lamps
+    return log2(left) if left > 2**limits.EV.least else limits.EV.least
 
 
 def _rims(light: Daylight, place: Place, shade: bool) -> bool:

@@ -84,7 +84,7 @@ def beam_loss(distance_m: Metres, angle_deg: float, behind_m: Metres, exponent: 
     The light stands `distance_m` from the subject, `angle_deg` off the line from subject to lens; the spot
     is `behind_m` farther along that line. Cosine beam: class figures, from memory.
 
-    >>> beam_loss(2.0, 0.0, 3.0, 15.0), round(beam_loss(2.0, 75.0, 1.0, 15.0), 1)
+    >>> abs(beam_loss(2.0, 0.0, 3.0, 15.0)), round(beam_loss(2.0, 75.0, 1.0, 15.0), 1)
     (0.0, 1.8)
     """
     along, aside = cos(radians(angle_deg)), sin(radians(angle_deg))

@@ -106,14 +106,16 @@ PULSE_CLASSES = {
     "cut_fast": PulseClass(
         "head that cuts the pulse, in its fast mode",
         _of_class(
-            "cut", *((1, 250), (1 / 2, 1000), (1 / 4, 2500), (1 / 8, 6000), (1 / 16, 12_000), (1 / 64, 19_000))
+            "cut",
+            *((1, 250), (1 / 2, 1000), (1 / 4, 2500), (1 / 8, 6000), (1 / 16, 12_000), (1 / 64, 19_000)),
         ),
         6200,
     ),
     "speedlight": PulseClass(
         "speedlight",
         _of_class(
-            "cut", *((1, 300), (1 / 2, 1000), (1 / 4, 2500), (1 / 8, 5000), (1 / 16, 10_000), (1 / 32, 20_000))
+            "cut",
+            *((1, 300), (1 / 2, 1000), (1 / 4, 2500), (1 / 8, 5000), (1 / 16, 10_000), (1 / 32, 20_000)),
         ),
         5600,
     ),
@@ -121,8 +123,8 @@ PULSE_CLASSES = {
         "voltage-controlled studio head", _of_class("voltage", (1, 400), (1 / 32, 200)), 5600
     ),
 }
-"""t0.1 by power for every kind of light. Common practice, from memory, ±1 stop; the fast mode of a head costs
-colour: bluer by about 600 K, from memory."""
+"""t0.1 by power for every kind of light. Common practice, from memory, ±1 stop; the fast mode of a head
+costs colour: bluer by about 600 K, from memory."""
 
 
 def between(table: Sequence[tuple[float, Seconds]], power: float) -> Seconds:

@@ -67,6 +67,13 @@ class Candidates:
         """Number of filters of each setting."""
         return np.array([len(stack.names) for stack in self.stacks])[self.stack_at]
 
+    def only(self, rows: Places) -> "Candidates":
+        """Those in the given places."""
+        columns = (self.aperture_at, self.time_at, self.iso_at, self.stack_at)
+        return Candidates(
+            self.apertures, self.times, self.isos, self.stacks, *(column[rows] for column in columns)
+        )
+
     def settings(self, row: int) -> Settings:
         """One of them as it is dialled."""
         return Settings(
@@ -107,7 +114,7 @@ def surplus(setup: SetUp) -> Stops:
 
 def wall_alone(setup: SetUp) -> Candidates:
     """The settings at the wall, for a way that has none of its own."""
-    return only(at_the_wall(setup))
+    return given(at_the_wall(setup))
 
 
 def smaller(setup: SetUp) -> tuple[DialStep, ...]:
@@ -129,11 +136,18 @@ def every(
     return Candidates(apertures, times, isos, bag, aperture, time, iso, stack)
 
 
-def only(settings: Settings) -> Candidates:
+def given(settings: Settings) -> Candidates:
     """Settings that are given."""
     none = np.zeros(1, dtype=np.intp)
     return Candidates(
-        (settings.aperture,), (settings.shutter,), (settings.iso,), (settings.stack,), none, none, none, none
+        (settings.aperture,),
+        (settings.shutter,),
+        (settings.iso,),
+        (settings.stack,),
+        none,
+        none,
+        none,
+        none,
     )
 
 

@@ -1,6 +1,6 @@
 """Given settings, what every light must give, what it can give, and where each zone then lands."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import isnan, log2, nan
@@ -16,7 +16,6 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS, GRID_LOSS
 from noggin.core.units import EV100, TOLERANCE, Metres, Stops
 from noggin.core.wording import NONE, metres, number
-
 
 AMBIENT_ENOUGH: Stops = 1 / 3
 """Daylight that comes so near to the level meant is enough where the key cannot give so little. Common
@@ -204,32 +203,40 @@ def flash_terms(setup: SetUp, light: Light, settings: Settings) -> tuple[Term, .
     ]
     if light.count > 1:
         terms.append(Term(f"{light.count} heads", flash.by_heads(light.count)))
-    if light.radius_m:
-        near = flash.near_source(light.distance_m, light.radius_m)
-        terms.append(Term("large source, close", near))
-    if light.loss:
-        terms.append(Term("modifier", -light.loss))
-    if light.grid:
-        terms.append(Term("grid", -GRID_LOSS))
-    if light.gel is not None:
-        terms.append(Term(GELS[light.gel].label, -light.gel_loss))
+    terms += _shaped(light)
     terms.append(Term(f"aperture f/{settings.aperture.label}", -settings.aperture.stops))
     if settings.iso.stops:
         terms.append(Term(f"ISO {settings.iso.label}", settings.iso.stops))
     if settings.stack.stops:
         terms.append(Term("filter", -settings.stack.stops))
+    return (*terms, *_timed(setup, light, settings))
+
+
+def _shaped(light: Light) -> Iterator[Term]:
+    """What stands before the light."""
+    if light.radius_m:
+        yield Term("large source, close", flash.near_source(light.distance_m, light.radius_m))
+    if light.loss:
+        yield Term("modifier", -light.loss)
+    if light.grid:
+        yield Term("grid", -GRID_LOSS)
+    if light.gel is not None:
+        yield Term(GELS[light.gel].label, -light.gel_loss)
+
+
+def _timed(setup: SetUp, light: Light, settings: Settings) -> Iterator[Term]:
+    """What the shutter takes."""
     sync = setup.camera.sync
     if not past_sync(setup, settings):
         missed = _pulse_through(setup.camera, light, settings.shutter)
         if missed:
-            terms.append(Term("pulse cut off", missed))
+            yield Term("pulse cut off", missed)
     elif light.hss_toll is not None:
-        terms.append(Term("high-speed toll", -light.hss_toll))
+        yield Term("high-speed toll", -light.hss_toll)
         shorter = flash.past_sync(settings.shutter.stops, sync.stops)
-        terms.append(Term(f"{sync.label} to {settings.shutter.label} s", shorter))
+        yield Term(f"{sync.label} to {settings.shutter.label} s", shorter)
         if light.hss_droop:
-            terms.append(Term("droop at the faces", light.droop_at(FACES_AT)))
-    return tuple(terms)
+            yield Term("droop at the faces", light.droop_at(FACES_AT))
 
 
 def needed_flash(setup: SetUp, subject_ambient: Stops) -> Stops | None:
@@ -249,7 +256,9 @@ def light_up(setup: SetUp, settings: Settings) -> Lighting:
     left_off = _leave_off(setup, settings, key)
     if left_off:
         needed = None
-    firings = [_fire(setup, light, settings, _relative_need(setup, light, needed)) for light in setup.lights]
+    firings = [
+        _fire(setup, light, settings, _relative_need(setup, light, needed)) for light in setup.lights
+    ]
     _top_up(setup, settings, firings)
     levels = _levels(setup, settings, firings)
     return Lighting(settings, past_sync(setup, settings), needed, tuple(firings), levels, left_off)

@@ -4,7 +4,7 @@ The sums are those of `lighting`, on columns; a test holds the two to each other
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import isnan, log2
 
@@ -12,9 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.physics.dials import DialStep
-from noggin.core.planning.candidates import Candidates
+from noggin.core.planning.candidates import Candidates, Places
 from noggin.core.planning.lighting import AMBIENT_ENOUGH, on_background_by, opening, spare
-from noggin.core.planning.vectorized import Column, mixed, needed_flash
+from noggin.core.planning.vectorized import NO_LIGHT, Column, mixed, needed_flash
 from noggin.core.planning.verdicts import (
     DARK_COUNTS_NOT,
     HOLDS,
@@ -96,8 +96,47 @@ def pick(setup: SetUp, offered: Candidates, among: Among | None = None) -> Picke
     fewest filters, bag order; of a background meant all but black the shorter time before the filters.
     Of the others: the smallest miss, then the aperture nearest the wanted one, then the greatest reserve.
     """
-    judged = judge(setup, offered)
+    rows = None
+    if among is None and len(offered) > FEW:
+        rows, judged = _worth_judging(setup, offered)
+        offered = offered.only(rows)
+    else:
+        judged = judge(setup, offered)
     open_to = np.ones(len(offered), dtype=bool) if among is None else among(setup, offered, judged)
+    picked = _best(setup, offered, judged, open_to)
+    return picked if rows is None else replace(picked, row=int(rows[picked.row]))
+
+
+FEW = 200
+"""Up to so many settings all are judged; of more, those that can win."""
+
+
+def _worth_judging(setup: SetUp, offered: Candidates) -> tuple[Places, Judged]:
+    """Places of the settings that can be the best, by the background alone, and what they give: no light
+    can make it darker than daylight does, nor brighter than all of them at full power on it would.
+
+    Where one of those that may be right works, none of the others can be better; else only one that may
+    miss by less than the best of them.
+    """
+    camera_side = offered.aperture - offered.iso + offered.nd
+    meant = setup.intent.background_level
+    daylight = setup.scene.background - camera_side - offered.time - meant
+    figures = _figures(setup.lights, setup.behind_m)
+    through, _ = _through(setup.lights, setup.camera, offered.times)
+    most = np.exp2(np.fmax(figures.reach + figures.to_background, NO_LIGHT)).sum()
+    most *= np.exp2(np.fmax(through, 0.0).max())
+    brightest = np.log2(np.exp2(daylight) + most * np.exp2(-camera_side - meant))
+    misses_by = np.maximum(np.maximum(daylight, -brightest * dark_weight(setup)), 0.0)
+    near = np.flatnonzero(misses_by <= max(within_just(setup), misses_by.min()))
+    judged = judge(setup, offered.only(near))
+    if judged.just.any() or judged.holds.any():
+        return near, judged
+    least = judged.miss.min() + setup.dial_step / 2 + MISS_STEP + TOLERANCE
+    rows = np.flatnonzero(misses_by <= least)
+    return rows, judge(setup, offered.only(rows))
+
+
+def _best(setup: SetUp, offered: Candidates, judged: Judged, open_to: Marks) -> Picked:
     counted = np.where(np.isnan(judged.reserve), RESERVE_ENOUGH, judged.reserve)
     for verdict, marks in ((HOLDS, judged.holds), (JUST, judged.just), (SHORT, ~judged.just)):
         rows = np.flatnonzero(open_to & marks)
@@ -142,8 +181,7 @@ def judge(setup: SetUp, offered: Candidates) -> Judged:
     error = reached - setup.intent.background_level
     counted = np.where(error > 0, error, -error * dark_weight(setup))
     reserve = full - need
-    short = np.nan_to_num(np.maximum(-reserve, 0.0))
-    strong = np.nan_to_num(np.maximum(least - need, 0.0))
+    short, strong = np.fmax(-reserve, 0.0), np.fmax(least - need, 0.0)
     miss = np.maximum(counted - half, 0) + np.sum(short + np.maximum(strong - JUST_MISSES, 0), axis=0)
     strongest, fits = strong.max(axis=0), counted <= half + TOLERANCE
     able = (strongest <= JUST_MISSES + TOLERANCE) & ~np.isnan(full).any(axis=0)
@@ -217,4 +255,3 @@ def _figures(lights: tuple[Light, ...], behind_m: Metres) -> _Figures:
         column(lambda light: on_background_by(light, behind_m)),
         np.array([[light.tops_up] for light in lights]),
     )
-

@@ -8,6 +8,9 @@ from numpy.typing import NDArray
 from noggin.core.setup.intent import Intent
 from noggin.core.units import TOLERANCE
 
+NO_LIGHT = -200.0
+"""A level that adds nothing to any other."""
+
 Column = NDArray[np.float64]
 """One figure in stops for every setting on offer, or for every moment."""
 
@@ -26,5 +29,5 @@ def needed_flash(intent: Intent, ambient: Column) -> Column:
 def mixed(ambient: Column, levels: NDArray[np.float64]) -> Column:
     """`exposure.mix` on columns: daylight with the levels of several lights (down), of which NaN add
     nothing."""
-    light = np.exp2(ambient) + np.nan_to_num(np.exp2(levels)).sum(axis=0)
+    light = np.exp2(ambient) + np.exp2(np.fmax(levels, NO_LIGHT)).sum(axis=0)
     return np.asarray(np.log2(light), dtype=np.float64)

@@ -1,4 +1,5 @@
-"""Whether settings make the picture that is meant, and what they miss when they do not: facts, not words."""
+"""Whether settings make the picture that is meant, and what they miss when they do not: facts, not
+words."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -27,8 +28,8 @@ MISS_STEP: Stops = 0.05
 
 DARK_COUNTS_HALF: Stops = -3.0
 DARK_COUNTS_NOT: Stops = -4.0
-"""A background meant darker than the first may come out darker still at half the price; meant as dark as the
-second, at none."""
+"""A background meant darker than the first may come out darker still at half the price; meant as dark as
+the second, at none."""
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,6 @@ from noggin.core.physics.tones import clipping_level
 from noggin.core.units import FNumber, Millimetres, Seconds, Stops
 from noggin.core.wording import number, shutter_time
 
-
 SUPPORTS = {"hand": "hand-held", "tripod": "on a tripod"}
 """What holds the camera."""
 

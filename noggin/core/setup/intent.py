@@ -26,9 +26,10 @@ PREFERENCES = {
 class Intent:
     """What is meant: levels in stops from mid-tone, the school of flash, aperture and preference.
 
-    `aperture_free` says that any aperture will do that keeps the place readable. `share` counts only for the school of that name; elsewhere it is kept for later. `blur_least_pct`
-    is the least blur wanted of the background, % of frame width, and `frames` how many frames are to be
-    made from one charge; both may be left open.
+    `aperture_free` says that any aperture will do that keeps the place readable. `share` counts only for
+    the school of that name; elsewhere it is kept for later. `blur_least_pct` is the least blur wanted of
+    the background, % of frame width, and `frames` how many frames are to be made from one charge; both may
+    be left open.
     """
 
     background_level: Stops

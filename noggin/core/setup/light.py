@@ -34,6 +34,10 @@ ROLES = {
 }
 
 
+BEAMS = {"bare": "bare tube: wide", "narrow": "narrow head or zoom"}
+"""What a head throws without a modifier; what a modifier takes from it goes by this."""
+
+
 @dataclass(frozen=True)
 class LightUncertainty:
     """± of a light's figures in stops, two standard deviations."""
@@ -52,9 +56,11 @@ class Light:
     """One light as it stands: guide number (m, ISO 100, full power, one head, at infinite distance),
     losses in stops, distance in metres from its reference point to what it lights.
 
-    `faces_m` are the distances of several faces from the light, `angle_deg` is where it is off the
-    line from subject to lens, `grid` says that one narrows its beam, `hss_droop` what high-speed sync loses along the curtains' travel, `head` its
-    kind (a key of PULSE_CLASSES), whose pulse counts where `pulse` is not stated.
+    `faces_m` are the distances of several faces from the light, `angle_deg` is where it is off the line
+    from subject to lens, `grid` says that one narrows its beam, `hss_droop` what high-speed sync loses
+    along the curtains' travel, `head` its kind (a key of PULSE_CLASSES), whose pulse counts where `pulse`
+    is not stated, `beam` what it throws without a modifier (a key of BEAMS), and `energy_ws` its energy in
+    watt-seconds.
     """
 
     gn_m: Metres
@@ -82,10 +88,15 @@ class Light:
     uncertainty: LightUncertainty = field(default_factory=LightUncertainty)
     head: str = "cut"
     grid: bool = False
+    beam: str = "bare"
+    energy_ws: float | None = None
 
     def __post_init__(self) -> None:
         limits.check_choice("role", self.role, ROLES)
         limits.check_choice("head", self.head, PULSE_CLASSES)
+        limits.check_choice("beam", self.beam, BEAMS)
+        if self.energy_ws is not None:
+            limits.ENERGY.check("energy_ws", self.energy_ws)
         limits.check_choice("scale", self.scale, SCALES)
         limits.GUIDE_NUMBER.check("gn_m", self.gn_m)
         limits.LIGHT_DISTANCE.check("distance_m", self.distance_m)

@@ -15,6 +15,11 @@ ZONES = ("background", "subject", "sky", "rim")
 """Zones of a picture whose daylight is read or foreseen; sky and rim may be out of it."""
 
 
+LIT_ZONES = ("background", "subject")
+"""Zones that lamps can light; what such a zone is holds its lamps, and only its daylight moves with the
+sun."""
+
+
 @dataclass(frozen=True)
 class Person:
     """Someone in the picture: skin (a key of SKINS) and clothes (a key of CLOTHES), "" where not said."""
@@ -61,7 +66,8 @@ class Scene:
 
     `faces_m` are the distances of several faces from the lens, `background_uncertainty` and
     `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
-    where that is known, `people` who is in it, and `baseline` what the zones were before they were moved to that moment.
+    where that is known, `people` who is in it, `lamps_…` what lamps alone give a zone, and `baseline` what
+    the zones were before they were moved to that moment.
     """
 
     subject_distance_m: Metres
@@ -78,6 +84,8 @@ class Scene:
     moment: Moment | None = None
     baseline: Baseline | None = None
     people: tuple[Person, ...] = ()
+    lamps_background: EV100 | None = None
+    lamps_subject: EV100 | None = None
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)
@@ -89,6 +97,10 @@ class Scene:
         limits.UNCERTAINTY.check("uncertainty.subject", self.subject_uncertainty)
         if self.gust_m_s is not None:
             limits.GUST.check("gust_m_s", self.gust_m_s)
+        for zone in LIT_ZONES:
+            lamps = self.lamps(zone)
+            if lamps is not None:
+                limits.EV.check(f"lamps.{zone}", lamps)
         for zone in ZONES:
             value = getattr(self, zone)
             if value is not None:
@@ -99,3 +111,7 @@ class Scene:
                 f"{metres(self.background_distance_m)} is nearer than the subject at"
                 f" {metres(self.subject_distance_m)}",
             )
+
+    def lamps(self, zone: str) -> EV100 | None:
+        """EV100 that lamps alone give a zone; None where there are none."""
+        return {"background": self.lamps_background, "subject": self.lamps_subject}.get(zone)

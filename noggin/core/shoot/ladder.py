@@ -82,7 +82,7 @@ def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
         if other.feasible or now is None:
             now = other
     changed = now.method is not way.method or now.settings.stack != way.settings.stack
-    return Rung(shift, now, changed, power_words(way, now), tuple(_lost(way, setup, now)))
+    return Rung(shift, now, changed, power_words(way, now), tuple(_lost(way, now)))
 
 
 def followed(setup: SetUp, way: Way, shift: Stops) -> Settings | None:
@@ -117,7 +117,7 @@ def power_words(before: Way, now: Way) -> str:
     return f"{stops(abs(is_now - was))} {'down' if is_now > was else 'up'}"
 
 
-def _lost(planned_way: Way, setup: SetUp, now: Way) -> Iterator[str]:
+def _lost(planned_way: Way, now: Way) -> Iterator[str]:
     """What is given up against the plan."""
     yield from lacks_in_words(now)
     yield from landing(now)

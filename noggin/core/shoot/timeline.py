@@ -12,7 +12,14 @@ from typing import Any
 
 from noggin.core import limits
 from noggin.core.clock import MINUTE, apart, half_way, later, remembered, turning_point
-from noggin.core.daylight.forecast import Forecast, Surroundings, TimedReading, forecast
+from noggin.core.daylight.forecast import (
+    Forecast,
+    Surroundings,
+    TimedReading,
+    forecast,
+    with_lamps,
+    without_lamps,
+)
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sky import daylight
 from noggin.core.planning.plan import is_needed, plan, verdict, work_out
@@ -204,9 +211,11 @@ def _moved(placement: Placement, zone: str, then: Forecast) -> EV100 | None:
         return None
     foreseen: EV100 | None = getattr(then, zone)
     baseline, before = placement.baselines[zone], placement.forecasts_then[zone]
+    lamps = placement.setup.scene.lamps(zone)
     if baseline is None or before is None or foreseen is None:
-        return None if foreseen is None else _within_limits(foreseen)
-    return _within_limits(float(baseline.ev + (foreseen - before)))
+        return None if foreseen is None else _within_limits(with_lamps(foreseen, lamps))
+    daylight_then = without_lamps(baseline.ev, lamps)
+    return _within_limits(float(with_lamps(daylight_then + (foreseen - before), lamps)))
 
 
 def _uncertainty(baseline: ZoneBaseline | None, then: Forecast) -> Stops:

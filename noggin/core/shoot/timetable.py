@@ -85,12 +85,12 @@ def things(slot: Slot, along: Mapping[str, int]) -> Mapping[str, int]:
     needed: Counter[str] = Counter()
     for light in slot.setup.lights:
         if light.name:
-            needed[_known(light.name, along)] += light.count
+            needed[known_name(light.name, along)] += light.count
     needed.update(planned(slot).settings.stack.names)
     return needed
 
 
-def _known(name: str, along: Mapping[str, int]) -> str:
+def known_name(name: str, along: Mapping[str, int]) -> str:
     """A light's name in the kit: without the number that tells several of it apart."""
     return name if name in along else name.rstrip("0123456789").rstrip() or name
 
@@ -192,9 +192,7 @@ def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
         way, last = planned(slot), later(slot.end, -MINUTE)
         if not way.feasible or _works(slot, way.method, last):
             continue
-        if not any(
-            _works(slot, method, last) for method in METHODS.values()
-        ):
+        if not any(_works(slot, method, last) for method in METHODS.values()):
             lacks = first_lack(plan(setup_at(slot.placement, last)).shown)
             yield Check(f"{_named(slot)}: the light fails before this set-up ends: {lacks}.", (index,))
 

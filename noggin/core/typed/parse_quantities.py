@@ -14,7 +14,17 @@ from noggin.core.physics.dials import aperture_dial, aperture_stops, iso_stops, 
 from noggin.core.physics.exposure import settings_ev
 from noggin.core.physics.filters import Filter, stops_of_density, stops_of_factor
 from noggin.core.physics.metering import off_card
-from noggin.core.tables import FULL_SUN, SOURCES, SUN_SCALE, WORD_UNCERTAINTY
+from noggin.core.physics.tones import CLOTHES, SKINS
+from noggin.core.tables import (
+    FULL_SUN,
+    LAMP_WORDS,
+    LAMPS,
+    LAMPS_UNCERTAINTY,
+    SOURCES,
+    SUN_SCALE,
+    SUN_WORDS,
+    WORD_UNCERTAINTY,
+)
 from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
 from noggin.core.wording import distance_unit, number, plain, stops
 
@@ -50,20 +60,49 @@ def read_fraction(text: str) -> float:
     return float(Fraction(found[1]) / below)
 
 
-def read_power(text: str, full_mark: float | None = None) -> float:
-    """A flash power as a fraction of full: `1/4`, `1/4 -0.3`, `1/2 +1/3`, `0.4`; with `full_mark`, the mark
-    of full power on a scale where each whole number is a stop, also `7.3`.
+def read_power(text: str, full_mark: float | None = None, energy_ws: float | None = None) -> float:
+    """A flash power as a fraction of full: `1/4`, `1/4 -0.3`, `1/2 +1/3`, `0.4`, `60%`; with `full_mark`,
+    the mark of full power on a scale where each whole number is a stop, also `7.3`; with `energy_ws`, the
+    energy of a full pop, also `240 Ws`.
 
     >>> round(read_power("1/4 -0.3"), 3), read_power("1/128"), read_power("7", full_mark=10)
     (0.198, 0.0078125, 0.125)
+    >>> read_power("60%"), read_power("240 Ws", energy_ws=600)
+    (0.6, 0.4)
     """
     tidy = _tidy(text)
+    share = re.fullmatch(rf"({_NUMBER}) ?(%|ws|j)", tidy)
+    if share and share[2] == "%":
+        return float(share[1]) / 100
+    if share and energy_ws is not None:
+        return float(share[1]) / energy_ws
+    if share:
+        raise unlike(text, ("a power here: the energy of this light is not given", "1/2 or 60%"))
     if full_mark is not None and re.fullmatch(_NUMBER, tidy):
         return float(2.0 ** (float(tidy) - full_mark))
     wanted = ("a power", "1/128 or 1/4 −0.3")
     found = _match(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
     between = read_stops(found[2]) if found[2] else 0.0
     return float(read_fraction(found[1]) * 2.0**between)
+
+
+def read_energy(text: str) -> float:
+    """Watt-seconds of a full pop: `600`, `600 Ws`, `400 J`.
+
+    >>> read_energy("600 Ws"), read_energy("200")
+    (600.0, 200.0)
+    """
+    return float(_match(r"(NUM) ?(?:ws|j)?", text, ("an energy", "600 Ws"))[1])
+
+
+def read_weight(text: str) -> float:
+    """A weight in kilograms: `1.6`, `1.6 kg`, `450 g`.
+
+    >>> read_weight("1.6 kg"), read_weight("450 g")
+    (1.6, 0.45)
+    """
+    found = _match(r"(NUM) ?(kg|g)?", text, ("a weight", "1.6 kg"))
+    return float(found[1]) / (1000 if found[2] == "g" else 1)
 
 
 def as_fraction(value: float) -> str | None:
@@ -121,6 +160,16 @@ def read_distance(text: str) -> Metres:
     return (float(found[3]) + float(found[4] or 0) / 12) * METRES_PER_FOOT
 
 
+def read_distances(text: str) -> list[Metres]:
+    """Several distances, one after another.
+
+    >>> read_distances("2.2 m, 2.6 m; 3")
+    [2.2, 2.6, 3.0]
+    """
+    parts = re.split(r";|,(?!\d)|,(?= )", text)
+    return [read_distance(part) for part in parts if part.strip()]
+
+
 def read_stops(text: str) -> Stops:
     """A level in stops, signed: `-1`, `+0.7`, `-1 1/3`, `0`. `.3` and `.7` mean thirds, as on a dial.
 
@@ -163,35 +212,125 @@ def read_ev(text: str) -> EV100:
 def read_zone(text: str) -> tuple[EV100, Stops]:
     """How bright a zone is, in any way it can be known, as EV100 and its ± in stops.
 
-    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18% card (`card 15.2`),
-    settings that looked right (`1/200 f/8 ISO 400`), or a word of the full-sun scale (`hazy sun`).
+    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18% card (`card 15.2`), settings
+    that looked right (`1/200 f/8 ISO 400`, in any order) with where the zone landed if that was not
+    mid-tone (`f/16 1/250 ISO 200, −2`), a word of the full-sun scale (`hazy sun`, `cloudy`), or lamps
+    (`fairy lights`).
 
     >>> read_zone("14.6"), read_zone("hazy sun")
     ((14.6, 0.3), (13.6, 1.0))
     >>> read_zone("1/125 f/16"), round(read_zone("card 14.6")[0], 2)
     ((15.0, 0.3), 14.0)
+    >>> read_zone("f/16 1/125 ISO 200, −2"), read_zone("lanterns")
+    ((12.0, 0.3), (4.0, 1.5))
     """
     tidy = _tidy(text)
-    if tidy in SUN_SCALE:
-        return FULL_SUN + SUN_SCALE[tidy], WORD_UNCERTAINTY
+    word = SUN_WORDS.get(tidy, tidy)
+    if word in SUN_SCALE:
+        return FULL_SUN + SUN_SCALE[word], WORD_UNCERTAINTY
+    if tidy in LAMP_WORDS:
+        return LAMPS[LAMP_WORDS[tidy]].ev, LAMPS_UNCERTAINTY
     measured = SOURCES["measured"].uncertainty
     card = re.fullmatch(r"(?:grey |gray )?card (.+)", tidy)
     if card:
         return off_card(read_ev(card[1])), measured
-    settings = re.fullmatch(
-        rf"(?P<time>1/\d+|(?:{_NUMBER}) ?(?:s|\"))[ ,]+f ?/? ?(?P<stop>{_NUMBER})"
-        rf"(?:[ ,]+(?:iso ?)?(?P<iso>{_NUMBER}))?",
-        tidy,
-    )
-    if settings:
-        time = shutter_dial(3).nearest(shutter_stops(read_shutter(settings["time"])))
-        stop = aperture_dial(3).nearest(aperture_stops(float(settings["stop"])))
-        iso = iso_stops(float(settings["iso"] or 100))
-        return settings_ev(time.stops, stop.stops, iso), measured
+    settings = _read_settings(text)
+    if settings is not None:
+        return settings, measured
     bare = re.fullmatch(rf"(?:incident )?(?:ev ?)?[+-]?(?:{_NUMBER})", tidy)
     if not bare:
         raise unlike(text, ("an EV", f"14.6, 1/200 f/8, card 15.2, {', '.join(SUN_SCALE)}"))
     return read_ev(tidy.removeprefix("incident ")), measured
+
+
+_SETTING = re.compile(
+    rf"(?P<time>1/\d+|(?:{_NUMBER}) ?(?:s\b|\"))|f ?/? ?(?P<stop>{_NUMBER})|iso ?(?P<iso>{_NUMBER})"
+    rf"|(?P<bare>{_NUMBER})"
+)
+
+
+def _read_settings(text: str) -> EV100 | None:
+    """EV100 of a zone from settings in any order and where it landed in them; None for anything else."""
+    plain_signs = re.sub(r"(?<=\d),(?=\d)", ".", text.translate(_SETTING_SIGNS).lower())
+    said, *landed = re.split(
+        r"[,;] ?(?=[+-])|,? landed (?:at )?| at (?=[+-])", " ".join(plain_signs.split())
+    )
+    found: dict[str, str] = {}
+    for part in _SETTING.finditer(said):
+        kind = str(part.lastgroup)
+        key = "iso" if kind == "bare" else kind
+        if key in found:
+            return None
+        found[key] = part[kind]
+    if (
+        re.sub(r"[ ,;]+", "", _SETTING.sub("", said))
+        or not {"time", "stop"} <= set(found)
+        or len(landed) > 1
+    ):
+        return None
+    time = shutter_dial(3).nearest(shutter_stops(read_shutter(found["time"])))
+    stop = aperture_dial(3).nearest(aperture_stops(float(found["stop"])))
+    iso = iso_stops(float(found.get("iso", 100)))
+    level = read_stops(landed[0]) if landed else 0.0
+    return settings_ev(time.stops, stop.stops, iso) + level
+
+
+_SETTING_SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", "″": '"', "”": '"'})
+
+
+def read_people(text: str) -> list[dict[str, str | None]]:
+    """Who is in the picture, one after another: skin and clothes in words.
+
+    >>> read_people("fair in white dress, deep in dark suit")[1]
+    {'skin': 'deep', 'wears': 'dark suit'}
+    """
+    wanted = ("a person", f"{', '.join(SKINS)}, in {', '.join(CLOTHES)}")
+    found = []
+    for part in re.split(r"[,;]| and ", " ".join(text.lower().split())):
+        if not part.strip():
+            continue
+        skin = next((key for key in SKINS if re.search(rf"\b{key}\b", part)), None)
+        wears = next(
+            (key for key in CLOTHES if key in part or re.search(rf"\b{key.split()[-1]}\b", part)), None
+        )
+        if skin is None and wears is None:
+            raise unlike(part.strip(), wanted)
+        found.append({"skin": skin, "wears": wears})
+    return found
+
+
+def show_people(people: Sequence[dict[str, str | None]]) -> str:
+    """Who is in the picture, as it would be typed.
+
+    >>> show_people([{"skin": "fair", "wears": "white dress"}, {"skin": "deep", "wears": None}])
+    'fair in white dress, deep'
+    """
+    return ", ".join(" in ".join(filter(None, (one.get("skin"), one.get("wears")))) for one in people)
+
+
+def read_wind(text: str) -> float:
+    """A gust in m/s: `10`, `10 m/s`, `36 km/h`, `20 knots`.
+
+    >>> read_wind("36 km/h"), read_wind("10")
+    (10.0, 10.0)
+    """
+    found = _match(r"(NUM) ?(m/s|km/h|kmh|kn|knots?|mph)?", text, ("a wind", "10 m/s or 36 km/h"))
+    per = {"km/h": 1 / 3.6, "kmh": 1 / 3.6, "mph": 0.44704}.get(found[2] or "", 0.0)
+    return float(found[1]) * (per or (0.514444 if (found[2] or "").startswith("kn") else 1.0))
+
+
+def read_lamps(text: str) -> EV100:
+    """What lamps give a zone: their name, or an EV.
+
+    >>> read_lamps("fairy lights"), read_lamps("EV 3")
+    (4.0, 3.0)
+    """
+    tidy = _tidy(text)
+    if tidy in LAMP_WORDS:
+        return LAMPS[LAMP_WORDS[tidy]].ev
+    return float(
+        _match(r"(?:ev ?)?([+-]?(?:NUM))", text, ("lamps", f"{', '.join(LAMP_WORDS)}, or EV 4"))[1]
+    )
 
 
 def read_degrees(text: str) -> float:

@@ -100,6 +100,10 @@ class Scale:
     words: str
 
 
+SPILL_SHOWS: Stops = 3.0
+"""Flash on the background is marked where it is no more than this under the daylight there."""
+
+
 @dataclass(frozen=True)
 class _Ruler:
     width: float
@@ -175,6 +179,8 @@ def _daylight(levels: Levels) -> Iterable[ScaleZone]:
 def _flash_and_both(levels: Levels) -> Iterable[ScaleZone]:
     if levels.flash is not None:
         yield ScaleZone("flash", levels.flash, "up", "flash")
+    if levels.spill is not None and levels.spill > max(BLACK, levels.background_ambient - SPILL_SHOWS):
+        yield ScaleZone("spill", levels.spill, "square", "flash")
     yield ScaleZone("face, both", levels.subject, "up", "both")
     if levels.background - levels.background_ambient >= WORTH_SHOWING:
         yield ScaleZone("background, both", levels.background, "square", "both")

@@ -10,11 +10,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from itertools import groupby, pairwise
 
+from noggin.core.advice.verdict_words import VERDICT_WORDS
 from noggin.core.clock import MINUTE, apart, later
 from noggin.core.daylight.day import Stretch, SunDay
 from noggin.core.daylight.forecast import TimedReading
 from noggin.core.daylight.sky import Daylight
-from noggin.core.advice.verdict_words import VERDICT_WORDS
+from noggin.core.planning.verdicts import HOLDS
 from noggin.core.shoot.timeline import Slot, TimedVerdict
 from noggin.core.units import EV100, Stops
 from noggin.core.wording import plain
@@ -224,7 +225,7 @@ def _pieces(axis: DayAxis, line: Sequence[TimedVerdict]) -> Iterator[StripPiece]
     starts = [axis.x(members[0].time) for _, members in groups]
     for (verdict, members), (x, end) in zip(groups, pairwise([*starts, axis.width]), strict=True):
         words = f"{members[0].time:%H:%M} to {members[-1].time:%H:%M}: {VERDICT_WORDS[verdict]}"
-        area = _area(axis, members) if members[0].works else ""
+        area = _area(axis, members) if verdict == HOLDS else ""
         yield StripPiece(verdict, x, end - x, area, words)
 
 
@@ -238,4 +239,3 @@ def _area(axis: DayAxis, members: Sequence[TimedVerdict]) -> str:
         )
     first, last = points[0][0], points[-1][0]
     return _path([(first, ZERO), *points, (last, ZERO)])
-

@@ -87,8 +87,8 @@ def full_level(setup: SetUp, light: Light, av: float, tv: float, sv: float, nd: 
 
 
 def caught(setup: SetUp, light: Light, tv: float) -> float:
-    """Share of a full exponential pulse that the opening sees: under curtains all of it, but where both pulse
-    and travel are stated."""
+    """Share of a full exponential pulse that the opening sees: under curtains all of it, but where both
+    pulse and travel are stated."""
     t05_s = light.pulse.t05_s if light.pulse else {"cut": 1 / 250}[light.head] / log2(10)
     if setup.camera.shutter in ("leaf", "global"):
         return float(1 - 0.5 ** (2**-tv / t05_s))
@@ -375,9 +375,7 @@ def iso_first(setup: SetUp, judged: Judged) -> Judged:
     def fits(found: Judgement) -> bool:
         return found.counted <= half + EPS
 
-    free = [
-        iso for iso in allowed if any(fits(j) and sum(j.short.values()) <= EPS for _, j in fast(iso))
-    ]
+    free = [iso for iso in allowed if any(fits(j) and sum(j.short.values()) <= EPS for _, j in fast(iso))]
     fitting = [iso for iso in allowed if any(fits(j) for _, j in fast(iso))]
     iso = min(free) if free else max(fitting or allowed)
     near = any(j.counted <= max(THIRD, half) + EPS for _, j in fast(iso))
@@ -416,5 +414,6 @@ def choose(setup: SetUp, judged: Judged) -> tuple[Row, Judgement]:
         )
     just = [one for one in judged if one[1].verdict == "just"]
     return min(
-        just or judged, key=lambda one: (in_steps(one[1].miss, 0.05), off(one[0]), -round(reserve(one[1]), 9))
+        just or judged,
+        key=lambda one: (in_steps(one[1].miss, 0.05), off(one[0]), -round(reserve(one[1]), 9)),
     )

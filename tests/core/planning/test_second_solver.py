@@ -1,5 +1,5 @@
-"""The solver against a second one, written from the description of the plan document alone, that tries every
-dial position: on fresh set-ups both come to the same verdicts, settings, misses and order."""
+"""The solver against a second one, written from the description of the plan document alone, that tries
+every dial position: on fresh set-ups both come to the same verdicts, settings, misses and order."""
 
 import os
 import unittest
@@ -42,7 +42,8 @@ def a_light(rng: Random, role: str) -> Light:
 
 
 def a_setup(rng: Random) -> SetUp:
-    """A picture that somebody could be asked for, from noon to night, from a portrait to a running child."""
+    """A picture that somebody could be asked for, from noon to night, from a portrait to a running
+    child."""
     background = rng.uniform(0, 15)
     slowest, sync, fastest = (
         rng.choice([1 / 60, 1 / 15]),

@@ -31,7 +31,9 @@ def _candidates(setup: SetUp) -> Candidates:
     if past and daylight_error(setup, Settings(camera.fastest, wanted, camera.iso_low)) > JUST_MISSES:
         bag = (NO_FILTER, *setup.stacks)
         return every(setup, (wanted, *smaller(setup)), past[-1:], bag=bag)
-    isos = iso_dial().between(camera.iso_low.stops, camera.iso_high.stops if moving else camera.iso_low.stops)
+    isos = iso_dial().between(
+        camera.iso_low.stops, camera.iso_high.stops if moving else camera.iso_low.stops
+    )
     return every(setup, (wanted,), past, isos)
 
 

@@ -46,11 +46,8 @@ def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
     allowed = np.isin(iso, iso[dim_enough]) & (iso <= highest) | (iso == lowest)
     fits = allowed & fast & judged.fits
     enough = fits & (judged.shortage <= TOLERANCE)
-    if enough.any():
-        called_for = int(iso[enough].min())
-    else:
-        called_for = int(iso[fits if fits.any() else allowed].max())
-    at_iso = iso == called_for
+    as_far_as_it_goes = iso[fits if fits.any() else allowed].max()
+    at_iso: Marks = iso == (iso[enough].min() if enough.any() else as_far_as_it_goes)
     at_hand = at_iso & fast
     return at_hand if (judged.counted[at_hand] <= within_just(setup)).any() else at_iso
 
