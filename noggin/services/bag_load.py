@@ -18,8 +18,8 @@ from noggin.store.store import Store
 
 @dataclass(frozen=True)
 class BagLoad:
-    """Kilograms of what is packed as far as it is known, the pieces of which it is not, and what the set-ups of
-    the day use that is not packed, in words."""
+    """Kilograms of what is packed as far as it is known, the pieces of which it is not, and what the
+    set-ups of the day use that is not packed, in words."""
 
     weight_kg: float
     unweighed: tuple[str, ...]
@@ -40,7 +40,7 @@ def bag_load(store: Store, bag: KeptItem) -> BagLoad:
 
 def _setups(store: Store, bag: KeptItem) -> Iterator[tuple[str, str]]:
     """Name and text of every set-up that a bag is packed for."""
-    seen = set()
+    seen: set[int] = set()
     for text in store.shoots.texts().values():
         shoot = kept_shoot(json.loads(text))
         if bag.name == shoot.bag or (bag.document["day"] and bag.document["day"] == shoot.date):

@@ -1,4 +1,5 @@
-"""From a power to an aperture: which aperture is right for a picture when the key fires at a stated power."""
+"""From a power to an aperture: which aperture is right for a picture when the key fires at a stated
+power."""
 
 from dataclasses import dataclass, replace
 from math import log2
@@ -28,8 +29,8 @@ class ApertureForPower:
 
 
 def aperture_for(setup: SetUp, power: float) -> ApertureForPower | None:
-    """The aperture for a power (a fraction of full, 1/8192 to 1), by planning the picture at every aperture of
-    the lens; None where no flash is needed at any, or none works. Raises OutOfRange."""
+    """The aperture for a power (a fraction of full, 1/8192 to 1), by planning the picture at every aperture
+    of the lens; None where no flash is needed at any, or none works. Raises OutOfRange."""
     limits.LEAST_POWER.check("power", power)
     found = []
     for step in setup.apertures:

@@ -145,4 +145,4 @@ class Many(unittest.TestCase):
         self.assertAlmostEqual(levels.subject, log2(light_on_subject), places=6)
         for figure in (levels.background, way.focus.near_m, way.focus.background_blur_pct):
             self.assertTrue(isfinite(figure))
-        self.assertEqual(way.feasible, not way.lacks)
+        self.assertEqual(way.verdict == "holds", not way.misses and not way.not_needed)

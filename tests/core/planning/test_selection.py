@@ -10,7 +10,7 @@ from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
 from noggin.core.planning.reach import BareLight, ModifierFigures, farthest
 from noggin.core.planning.selection import judge
-from noggin.core.planning.verdicts import shortcomings
+from noggin.core.planning.verdicts import total_miss, verdict_of
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, noon, setups
 
@@ -23,8 +23,13 @@ class Columns(unittest.TestCase):
             judged = judge(setup, offered)
             for row in range(0, len(offered), max(1, len(offered) // 12)):
                 lighting = light_up(setup, offered.settings(row))
-                lacks = list(shortcomings(setup, lighting))
-                self.assertEqual(bool(judged.feasible[row]), not lacks, (key, row, lacks))
+                verdict, misses = verdict_of(setup, lighting)
+                found = "holds" if judged.holds[row] else "just" if judged.just[row] else "short"
+                self.assertEqual(found, verdict, (key, row, misses))
+                self.assertAlmostEqual(judged.miss[row], total_miss(misses), places=7)
+                self.assertAlmostEqual(
+                    judged.error[row], lighting.levels.background - setup.intent.background_level, places=7
+                )
                 reserve = lighting.key.reserve
                 if reserve is None:
                     self.assertTrue(isnan(judged.reserve[row]))
