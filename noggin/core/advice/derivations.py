@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from noggin.core.physics import flash, optics
 from noggin.core.physics.flash import Term
 from noggin.core.planning.lighting import flash_terms, spill
+from noggin.core.planning.verdicts import background_error, counted_error
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import EV100
@@ -71,6 +72,19 @@ def _background(setup: SetUp, way: Way) -> Iterator[Step]:
     yield Step("meant", signed(setup.intent.background_level, 2))
 
 
+def _verdict(setup: SetUp, way: Way) -> Iterator[Step]:
+    error = background_error(setup, way.lighting)
+    yield Step("background off what is meant", signed(error, 2))
+    yield Step("that counts as", plain(counted_error(setup, error), 2))
+    yield Step("it may be off by half a dial step", plain(setup.dial_step / 2, 2))
+    for firing in way.lighting.firings:
+        if firing.reserve is not None:
+            yield Step(f"{firing.light.says}, reserve", signed(firing.reserve, 2))
+            if firing.too_strong:
+                yield Step(f"{firing.light.says}, too strong at its least", signed(firing.too_strong, 2))
+    yield Step("missed in all", stops(way.miss, 2))
+
+
 def _spill(setup: SetUp, way: Way) -> Iterator[Step]:
     for firing in way.lighting.firings:
         light, thrown = firing.light, spill(setup, firing)
@@ -84,6 +98,8 @@ def _spill(setup: SetUp, way: Way) -> Iterator[Step]:
         if light.grid:
             yield Step("grid", signed(-light.kept_off(setup.behind_m), 2))
         yield Step("on the background", signed(thrown, 2))
+    if way.lighting.levels.spill is None:
+        yield Step("flash on the background", "none")
 
 
 def _daylight(setup: SetUp, way: Way) -> Iterator[Step]:
@@ -186,6 +202,11 @@ def _blur(setup: SetUp, way: Way) -> Iterator[Step]:
 
 
 DERIVATIONS = {
+    "verdict": Derivation(
+        "holds within half a dial step and no light short; just there within 1/3 stop",
+        "rule of the plan",
+        _verdict,
+    ),
     "camera": Derivation("EV = log2(N²/t) − log2(ISO/100)", "APEX; ISO 2720", _camera),
     "iso": Derivation("raised only as far as within sync needs", "rule of the plan", _iso),
     "filter": Derivation(

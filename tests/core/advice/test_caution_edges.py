@@ -3,20 +3,23 @@
 import unittest
 from dataclasses import replace
 from datetime import datetime, timedelta
-from math import log2, sqrt
+from math import hypot, log2, sqrt
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from noggin.core.advice.cautions import RULES
+from noggin.core.advice.cautions import HARM, RULES, weighed
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import sun_at
-from noggin.core.physics.dials import DialStep
+from noggin.core.physics.dials import DialStep, iso_dial
 from noggin.core.physics.filters import Filter, Stack
 from noggin.core.physics.optics import airy_disc, circle_of_confusion, light_in_frame
 from noggin.core.physics.pulse import Pulse
 from noggin.core.physics.tones import CLIP, WHITE_DRESS
-from noggin.core.planning.plan import plan
+from noggin.core.planning.lighting import Settings
+from noggin.core.planning.methods import ND
+from noggin.core.planning.plan import plan, way_with
 from noggin.core.planning.way import Way
+from noggin.core.setup.scene import Person
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, noon
 
@@ -57,6 +60,14 @@ def with_reserve(way: Way, reserve: float) -> Way:
 def time(seconds: float) -> DialStep:
     """A shutter time that no dial need have."""
     return DialStep(-log2(seconds), seconds, "this", -log2(seconds))
+
+
+EVENING = datetime(2027, 6, 19, 19, 0, tzinfo=ZoneInfo("Europe/Madrid"))
+
+
+def settings_of(seconds: float) -> Settings:
+    """The filter's settings with another time."""
+    return replace(way_of().settings, shutter=time(seconds))
 
 
 class Edges(unittest.TestCase):
@@ -119,7 +130,11 @@ class Edges(unittest.TestCase):
     def test_a_slow_pulse_at_one_edge(self) -> None:
         # The nearer to the travel time, the darker the edge: somewhere on the way it passes a third of a
         # stop.
-        setup = noon(lights=(replace(LIGHT, pulse=Pulse("voltage", 1 / 300), gn_m=100),))
+        lights = (replace(LIGHT, pulse=Pulse("voltage", 1 / 300), gn_m=100),)
+        # A rated sync speed has its margin built in: only where pulse and travel are stated is there an edge.
+        rated = noon(lights=lights)
+        self.assertFalse(BY_KEY["edge_darkens"].when(rated, with_power(way_of(rated), 0.0)))
+        setup = noon(lights=lights, curtain_s=0.85 / 200)
         way = with_power(way_of(setup), 0.0)
         losses = [
             BY_KEY["edge_darkens"].when(
@@ -173,7 +188,8 @@ class Edges(unittest.TestCase):
 
         self.edge("eyes", near(1.0, 1.0 + NARROW), near(1.0, 1.0))
         self.edge("eyes", near(1.0 + NARROW, 0.0), near(1.0, 0.0))
-        self.edge("least_power", (NOON, with_reserve(way_of(), 4.999)), (NOON, with_reserve(way_of(), 5.0)))
+        # A light that goes to 1/128 is within a stop of its least from 1/64 down.
+        self.edge("least_power", (NOON, with_power(way_of(), 5.999)), (NOON, with_power(way_of(), 6.0)))
 
     def test_groups_and_channels(self) -> None:
         def pair(first: dict[str, Any], second: dict[str, Any], **more: Any) -> tuple[SetUp, Way]:
@@ -195,6 +211,36 @@ class Edges(unittest.TestCase):
         small, big = (noon(lights=(replace(LIGHT, radius_m=radius),)) for radius in (0.299, 0.3))
         self.edge("wind", (small, way_of(small)), (big, way_of(big)))
 
+    def test_wind_blows_out_of_doors(self) -> None:
+        def boxed(**scene: Any) -> tuple[SetUp, Way]:
+            setup = noon(lights=(replace(LIGHT, radius_m=0.5),), **{"subject": 5.0, **scene})
+            return setup, way_of(setup, "within_sync")
+
+        self.edge("wind", boxed(background=8.99), boxed(background=9.0))
+        self.edge("wind", boxed(background=12.0, gust_m_s=0.0), boxed(background=6.0, gust_m_s=0.1))
+
+    def test_spill_that_shows(self) -> None:
+        # Daylight at −2 and spill at s: together log2(2^-2 + 2^s), a third over −2 at s = −2 + log2(2^⅓ − 1).
+        at = -2 + log2(2 ** (1 / 3) - 1)
+        quiet, said = (
+            with_levels(way_of(), background_ambient=-2.0, spill=at + by) for by in (-NARROW, NARROW)
+        )
+        self.edge("spill", (NOON, quiet), (NOON, said))
+
+    def test_noise(self) -> None:
+        quiet, said = (with_settings(way_of(), iso=iso_dial().nearest(stops)) for stops in (5 / 3, 2.0))
+        self.edge("noise", (NOON, quiet), (NOON, said))
+
+    def test_what_hurts_comes_before_what_is_a_habit(self) -> None:
+        setup = noon(
+            lights=(replace(LIGHT, distance_m=0.9, gn_m=15),),
+            sky=19.0,
+            moment=Moment(Place(42.46, 0.71), EVENING),
+        )
+        weights = [caution.weight for caution in weighed(setup, way_of(setup))]
+        self.assertEqual(weights, sorted(weights, reverse=True))
+        self.assertEqual(weighed(setup, way_of(setup))[0].weight, HARM)
+
     def test_focus_and_diffraction(self) -> None:
         def deep(metres: float) -> Way:
             way = way_of()
@@ -215,9 +261,10 @@ class Edges(unittest.TestCase):
         )
 
     def test_times(self) -> None:
-        # 85 mm on the full frame: 1/85 s, and a hundredth more is let pass, for labels are rounded.
+        # 85 mm on a sensor of 43.27 mm across: 1/85 s.
+        crop = 43.27 / hypot(36, 24)
         sharp, shaken = (
-            with_settings(way_of(), shutter=time(seconds)) for seconds in (1.009 / 85, 1.011 / 85)
+            way_with(NOON, ND, settings_of(seconds / (85 * crop))) for seconds in (0.9999, 1.0001)
         )
         self.edge("shake", (NOON, sharp), (NOON, shaken))
         short, long = (with_settings(way_of(), shutter=time(seconds)) for seconds in (1 / 31, 1 / 30))
@@ -237,18 +284,29 @@ class Edges(unittest.TestCase):
             self.assertEqual(BY_KEY["leap"].when(runner, way_of(runner)), words)
         walker = noon(subject_speed_m_s=0.1)
         self.edge("bursts", (NOON, way_of()), (walker, way_of(walker)))
-        slow = noon(subject_speed_m_s=2.0)
-        bright = with_levels(way_of(slow), subject_ambient=0.0, background=0.0)
-        self.edge("burns_through", (slow, with_levels(bright, background=-0.001)), (slow, bright))
+        # At 0.3 m/s half power of the class (t0.1 1/500) is short enough, the shutter is not.
+        slow = noon(subject_speed_m_s=0.3)
+        lit = with_settings(with_power(way_of(slow), 1.0), shutter=time(1 / 60))
+        dark = with_levels(lit, subject_ambient=-4.0, subject=0.0, background=-2.0)
+        self.edge("burns_through", (slow, dark), (slow, with_levels(dark, background=-1.999)))
 
     def test_clipping(self) -> None:
         self.edge(
             "sky_clips", *((NOON, with_levels(way_of(), sky=level)) for level in (CLIP - NARROW, CLIP))
         )
-        self.edge(
-            "rim_clips", *((NOON, with_levels(way_of(), rim=level)) for level in (CLIP - NARROW, CLIP))
-        )
         dress = CLIP - WHITE_DRESS
+        # The dress at the rim clips before the rim itself would.
+        self.edge(
+            "rim_clips",
+            *((NOON, with_levels(way_of(), rim=level)) for level in (dress - NARROW, dress + NARROW)),
+        )
+        # In a picture of somebody in a dark suit the skin is the brightest: fair skin lies 1.56 over.
+        fair = noon(people=(Person("fair", "dark suit"),))
+        skin = CLIP - log2(0.35 / 0.119)
+        self.edge(
+            "rim_clips",
+            *((fair, with_levels(way_of(fair), rim=level)) for level in (skin - NARROW, skin + NARROW)),
+        )
         self.edge(
             "dress_clips",
             (NOON, with_levels(way_of(), subject=dress - NARROW)),
@@ -271,10 +329,10 @@ class Edges(unittest.TestCase):
         for subject, words in ((12.61, False), (12.6, True)):
             setup = noon(subject=subject)
             self.assertEqual(BY_KEY["sun_behind"].when(setup, way_of(setup)), words)
-        self.edge(
-            "live_view", *((NOON, with_levels(way_of(), subject_ambient=level)) for level in (-2.999, -3.0))
-        )
-        unlit = with_power(with_levels(way_of(), subject_ambient=-3.0), None)
+        dark = with_levels(way_of(), subject_ambient=-3.0, background_ambient=-3.0)
+        for zone in ("subject_ambient", "background_ambient"):
+            self.edge("live_view", (NOON, with_levels(dark, **{zone: -2.999})), (NOON, dark))
+        unlit = with_power(dark, None)
         self.assertFalse(BY_KEY["live_view"].when(NOON, unlit))
 
     def test_a_low_sun(self) -> None:

@@ -20,6 +20,10 @@ from tests.support import LIGHT, noon
 
 DUSK = Moment(Place(42.46, 0.71), datetime(2027, 6, 19, 21, 20, tzinfo=ZoneInfo("Europe/Madrid")))
 
+TOWARD_SUN = Moment(
+    Place(42.46, 0.71, facing_deg=285.0), datetime(2027, 6, 19, 20, 0, tzinfo=ZoneInfo("Europe/Madrid"))
+)
+
 QUIET = noon(
     background=9.0,
     subject=8.0,
@@ -40,7 +44,12 @@ def with_lights(*changes: dict[str, object], **more: object) -> SetUp:
 CASES: dict[str, tuple[SetUp, str]] = {
     "black_band": (with_lights({"hss_toll": None}), "hss"),
     "rolling": (noon(shutter="rolling"), "nd"),
-    "edge_darkens": (with_lights({"pulse": Pulse("voltage", 1 / 300), "gn_m": 100}), "nd"),
+    "edge_darkens": (
+        with_lights({"pulse": Pulse("voltage", 1 / 300), "gn_m": 100}, curtain_s=0.85 / 200), "nd"
+    ),
+    "spill": (noon(background_distance_m=4.2, background=8.0, subject=6.0, background_level=-4.5), "nd"),
+    "sky_toward_sun": (noon(sky=16.0, moment=TOWARD_SUN), "nd"),
+    "noise": (with_lights({"gn_m": 10}, background=5.0, subject=3.0), "within_sync"),
     "finder": (noon(), "nd"),
     "power_follows": (noon(), "nd"),
     "polariser": (noon(filters=(Filter("Polariser", 5.9, 5.9, polariser=True),)), "nd"),
@@ -61,8 +70,8 @@ CASES: dict[str, tuple[SetUp, str]] = {
     ),
     "shallow": (noon(subject_distance_m=2.0), "nd"),
     "diffraction": (noon(smallest=32, background=16.6), "stop_down"),
-    "shake": (noon(background=4.0, subject=2.0, slowest_s=1 / 15), "within_sync"),
-    "burns_through": (noon(subject_speed_m_s=2.0, background_level=0.5), "nd"),
+    "shake": (noon(background=-3.0, subject=-5.0, iso_highest=100, slowest_s=1 / 15), "within_sync"),
+    "burns_through": (with_lights({"gn_m": 400}, subject_speed_m_s=2.0), "nd"),
     "sky_clips": (noon(sky=19.0), "nd"),
     "rim_clips": (noon(rim=19.0), "nd"),
     "dress_clips": (noon(subject_level=1.0), "nd"),
@@ -75,10 +84,10 @@ CASES: dict[str, tuple[SetUp, str]] = {
     "green": (noon(moment=DUSK), "nd"),
     "lamps": (noon(background=6.0, subject=4.0, aperture=2.0, slowest_s=1 / 125, iso_highest=3200),
               "within_sync"),
-    "drags": (noon(background=4.0, subject=2.0, slowest_s=1 / 15), "within_sync"),
-    "least_power": (noon(background=6.0, subject=4.0), "within_sync"),
+    "drags": (noon(background=4.0, subject=2.0, slowest_s=1 / 15, support="tripod"), "within_sync"),
+    "least_power": (with_lights({"power_min": 1 / 2}), "nd"),
     "screen_in_sun": (noon(), "nd"),
-    "live_view": (noon(), "nd"),
+    "live_view": (with_lights({"gn_m": 200}, background_level=-3.2, filters=(Filter("2–10", 2, 10),)), "nd"),
     "sun_behind": (noon(), "nd"),
     "eyes": (with_lights({"distance_m": 0.9, "gn_m": 15}), "nd"),
     "bursts": (noon(frames=100), "nd"),
@@ -99,15 +108,15 @@ class Rules(unittest.TestCase):
             with self.subTest(rule=rule.key):
                 self.assertTrue(rule.when(setup, way))
                 self.assertIn(rule.say(setup, way), cautions(setup, way))
-                self.assertRegex(rule.say(setup, way), r"^[A-Z0-9f].*\.$")
+                self.assertRegex(rule.say(setup, way), r"^[A-Z0-9fw].*\.$")
 
     def test_a_quiet_picture_raises_none(self) -> None:
         way = plan(QUIET).way("within_sync")
-        self.assertTrue(way.feasible, way.lacks)
+        self.assertEqual(way.verdict, "holds", way.misses)
         self.assertEqual(cautions(QUIET, way), ())
 
     def test_an_extended_low_iso_clips_a_stop_earlier(self) -> None:
-        # ISO 12232: full at +2.96; at ISO 50 of a base of 100 at +1.96, where a white dress at 2.3 is gone.
+        # ISO 12232: full at +2.96; at ISO 50 of a base of 100 at +1.96, where a white dress at 2.56 is gone.
         base = noon(iso_lowest=50)
         self.assertFalse(any("white dress" in line for line in cautions(base, plan(base).way("nd"))))
         extended = noon(iso_lowest=50, iso_base=100)

@@ -79,13 +79,10 @@ class Promises(unittest.TestCase):
             for one in found:
                 self.assertIn(one.remedy, REMEDIES)
                 after = tried(setup, key, one)
-                self.assertEqual(one.suffices, after.feasible, (key, one, after.lacks))
-                before, reached = least_reserve(way), least_reserve(after)
-                off = abs(way.lighting.levels.background_ambient - setup.intent.background_level)
-                short = before is not None and before < -1e-9
-                excluded = any(f.full is None for f in way.lighting.firings)
-                if short and not excluded and off <= setup.dial_step / 2 + 1e-9:
-                    self.assertAlmostEqual(one.gain, (reached or 0.0) - (before or 0.0), places=4)
+                self.assertEqual(one.suffices, after.feasible, (key, one, after.misses))
+                lacking = any(miss.means for miss in (*way.misses, *after.misses))
+                if way.miss and not lacking:
+                    self.assertAlmostEqual(one.gain, way.miss - after.miss, places=4)
 
     @given(setups())
     def test_a_way_that_can_be_needs_none_and_one_that_has_nothing_to_do_gets_none(self, setup) -> None:
@@ -94,9 +91,11 @@ class Promises(unittest.TestCase):
             way = planned.way(key)
             if way.not_needed:
                 self.assertEqual(found, ())
-            elif way.feasible:
+            elif way.verdict == "holds":
                 self.assertLessEqual({one.remedy for one in found}, {"scrim", "shade", "wait"})
-            self.assertEqual([one.suffices for one in found], sorted([one.suffices for one in found])[::-1])
+            if not way.feasible:
+                order = [one.suffices for one in found]
+                self.assertEqual(order, sorted(order, reverse=True))
 
 
 class ByHand(unittest.TestCase):
@@ -131,11 +130,14 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(modifier.gain, 1.5)
 
     def test_a_filter_in_place_of_high_speed_sync_gains_the_toll(self) -> None:
-        # Exactly the toll where the filter is as strong as the shutter was fast.
-        setup = noon(lights=(replace(WEAK, gn_m=56),), filters=(Filter("5", 5, 5),), background=13.6)
+        # A light that is 0.3 short by a filter as strong as the shutter was fast pays 1.1 on top in
+        # high-speed sync, unless the background is left brighter for it: what is gained is at most the toll.
+        setup = noon(lights=(replace(WEAK, gn_m=40),), filters=(Filter("5", 5, 5),), background=13.6)
+        planned = plan(setup)
         one = of(setup, "hss")["nd_not_hss"]
         self.assertEqual(one.change, {})
-        self.assertAlmostEqual(one.gain, 1.1)
+        self.assertAlmostEqual(one.gain, planned.way("hss").miss - planned.way("nd").miss)
+        self.assertTrue(0.3 < one.gain <= 1.1, one.gain)
 
     def test_a_filter_that_the_bag_lacks_is_named(self) -> None:
         one = of(noon(filters=()), "nd")["nd_not_hss"]
@@ -178,9 +180,9 @@ class ByHand(unittest.TestCase):
             school="share", share=0.4, subject=13.2, lights=(replace(LIGHT, gn_m=30),), subject_level=0.0
         )
         self.assertNotIn("reflector", of(setup, "nd"))  # by share more daylight asks for more flash
-        setup = noon(subject=15.0, background_level=-1.0, lights=(replace(LIGHT, gn_m=15),))
+        setup = noon(subject=14.6, background_level=-1.0, lights=(replace(LIGHT, gn_m=8),))
         one = of(setup, "nd")["reflector"]
-        self.assertEqual(one.change, {"scene.ev100.subject": 16.0})
+        self.assertEqual(one.change, {"scene.ev100.subject": 15.6})
 
     def test_waiting_until_the_clock_time_at_which_it_works(self) -> None:
         one = of(noon(lights=(WEAK,), moment=ATHOME), "hss")["wait"]

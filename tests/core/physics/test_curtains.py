@@ -49,10 +49,28 @@ class Pulses(unittest.TestCase):
         self.assertAlmostEqual(full(quick, "1/200"), full(noon(), "1/200"), places=6)
 
     def test_a_focal_plane_shutter_loses_half_the_travel_in_the_middle(self) -> None:
-        setup = noon(lights=(replace(LIGHT, pulse=SLOW),))
         at_sync = 2 ** (-23 / 3)
+        setup = noon(lights=(replace(LIGHT, pulse=SLOW),), curtain_s=0.85 * at_sync)
         expected = log2(1 - 0.5 ** (500 * at_sync * (1 - 0.85 / 2)))
         self.assertAlmostEqual(full(setup, "1/200") - full(noon(), "1/200"), expected, places=9)
+
+    def test_a_rated_sync_speed_has_its_margin_built_in(self) -> None:
+        # Nothing is lost unless both the pulse and the curtains' travel are stated.
+        slow = (replace(LIGHT, pulse=SLOW),)
+        for setup in (noon(lights=slow), noon(curtain_s=0.85 / 200)):
+            self.assertEqual(full(setup, "1/200"), full(noon(), "1/200"))
+
+    def test_a_class_has_a_pulse_everywhere_a_pulse_counts(self) -> None:
+        # t0.1 of heads that cut: 1/250 at full, 1/500 at half, 1/1000 at a quarter (from memory, ±1 stop).
+        rates = [1 / LIGHT.flash_pulse.t01_s(power) for power in (1, 1 / 2, 1 / 4, 1 / 8, 1 / 40, 1 / 512)]
+        for rate, wanted in zip(rates, (250, 500, 1000, 2000, 10_000, 10_000), strict=True):
+            self.assertAlmostEqual(rate, wanted)
+        studio = replace(LIGHT, head="voltage").flash_pulse
+        self.assertAlmostEqual(1 / studio.t01_s(1 / 32), 200)
+        # On a leaf shutter at 1/500 a full pop of 1/250 is cut: t0.5 is 1/830 s, of which 1.62 fit in.
+        leaf = noon(sync_s=1 / 500, shutter="leaf")
+        lost = full(leaf, "1/500") - full(noon(sync_s=1 / 500), "1/500")
+        self.assertAlmostEqual(lost, log2(1 - 0.5 ** (2**-9 * 250 * 3.3219)), places=3)
 
     def test_a_head_that_cuts_its_pulse_loses_only_the_tail_it_would_have_fired(self) -> None:
         # Dialled to a quarter, it fires the first quarter of the light: 1/500 catches all of that.
@@ -123,11 +141,15 @@ class Movement(unittest.TestCase):
         self.assertAlmostEqual(1 / (longest_sharp(noon(subject_speed_m_s=2.0)) or 1), 1892, delta=2)
 
     def test_flash_freezes_when_daylight_is_three_stops_under_and_the_pulse_is_short(self) -> None:
-        setup = noon(subject_speed_m_s=2.0)
+        # A background meant at −2 and a light strong enough for 1/4 of its power: t0.1 of the class 1/1000,
+        # and 1 m/s at 85 mm and 3.2 m may take 1/946.
+        dark: dict[str, Any] = {"subject_speed_m_s": 1.0, "background": 13.5, "background_level": -2.1}
+        strong = (replace(LIGHT, gn_m=100),)
+        setup = noon(lights=strong, **dark)
         self.assertEqual(motion(setup, self.way(setup, "nd").lighting).frozen_by, "flash")
-        slow = noon(subject_speed_m_s=2.0, lights=(replace(LIGHT, pulse=SLOW, gn_m=120),))
+        slow = noon(lights=(replace(LIGHT, pulse=SLOW, gn_m=120),), **dark)
         self.assertEqual(motion(slow, self.way(slow, "nd").lighting).frozen_by, "")
-        brighter = noon(subject_speed_m_s=2.0, subject=13.0)
+        brighter = noon(lights=strong, **{**dark, "subject": 13.2})
         self.assertEqual(motion(brighter, self.way(brighter, "nd").lighting).frozen_by, "")
 
     def test_a_way_that_smears_is_put_lower_and_says_so(self) -> None:
@@ -138,14 +160,14 @@ class Movement(unittest.TestCase):
         self.assertEqual(smeared.kind, "movement")
         self.assertAlmostEqual(smeared.got[0], 9.3, delta=0.05)
         self.assertTrue(any("Ranked lower" in why for why in reasons(setup, planned.way("nd"))))
-        self.assertIn("Ranked lower", advice(planned))
+        self.assertIn("ranks lower: the subject smears over 9.3 times the sharp limit", advice(planned))
 
     def test_wishes_for_depth_and_blur_and_frames_are_weighed(self) -> None:
         everyone = plan(noon(faces_m=(3.0, 3.5), prefer="glass"))
         self.assertEqual(everyone.chosen and everyone.chosen.key, "stop_down")
         self.assertEqual([drawback.kind for drawback in everyone.way("hss").drawbacks], ["focus"])
         blurred = plan(noon(blur_least_pct=2.0))
-        self.assertEqual(blurred.ways[2].key, "hss")  # stop_down, with more reserve, stands after it
+        self.assertEqual(blurred.ways[2].key, "hss")  # stop_down blurs too little and stands after it
         (blur,) = blurred.way("stop_down").drawbacks
         self.assertEqual((blur.kind, blur.wanted), ("blur", (2.0, None)))
 

@@ -7,7 +7,9 @@ from math import log2
 from noggin.core.physics.tones import (
     BLACK,
     CLIP,
+    CLOTHES,
     DARK_SUIT,
+    SKINS,
     MID_GREY,
     MOODS,
     NAMED_LEVELS,
@@ -36,8 +38,19 @@ class Clipping(unittest.TestCase):
             self.assertAlmostEqual(clipping_level(iso, base), level)
 
     def test_what_people_wear(self) -> None:
-        # ../shared/DOMAIN.md, tones: a white dress +2.3, a dark suit −2.5, black from −5.5 down.
-        self.assertEqual((WHITE_DRESS, DARK_SUIT, BLACK), (2.3, -2.5, -5.5))
+        # ../shared/DOMAIN.md, §3, over a mid-tone of 11.9 %: to a tenth of a stop; black from −5.5 down.
+        found = {row.label: round(row.offset, 1) for row in (*SKINS.values(), *CLOTHES.values())}
+        for label, offset in (
+            ("white dress", 2.6),
+            ("fair skin", 1.6),
+            ("medium skin", 0.9),
+            ("brown skin", 0.3),
+            ("deep skin", -0.4),
+            ("dark suit", -2.0),
+        ):
+            self.assertEqual(found[label], offset)
+        self.assertEqual((WHITE_DRESS, DARK_SUIT), (log2(0.70 / 0.119), log2(0.03 / 0.119)))
+        self.assertEqual(BLACK, -5.5)
 
 
 class Screen(unittest.TestCase):
