@@ -5,6 +5,7 @@ again makes it what a person read somewhere: its old ± and measurement no longe
 """
 
 from collections.abc import Callable, Iterator, Mapping
+from functools import partial
 from typing import Any
 
 from noggin.core.errors import unlike
@@ -301,7 +302,15 @@ def _light(document: Document) -> Iterator[Entry]:
             lambda value: number(value, 1),
             "m",
         )
-        yield Entry(f"beam-{index}", f"Beam{several}", (*path, "beam"), str, str, choices=BEAMS)
+        yield Entry(
+            f"beam-{index}",
+            f"Beam{several}",
+            (*path, "beam"),
+            str,
+            str,
+            choices=BEAMS,
+            gives=partial(_or_usual, path=(*path, "beam"), usual="bare"),
+        )
     yield from _figure(
         document,
         "hss_toll",
@@ -354,7 +363,15 @@ def _light(document: Document) -> Iterator[Entry]:
         "Ws",
         blank="not known",
     )
-    yield _choice("head", "Kind of head", {key: kind.label for key, kind in PULSE_CLASSES.items()})
+    yield Entry(
+        "head",
+        "Kind of head",
+        ("head",),
+        str,
+        str,
+        choices={key: kind.label for key, kind in PULSE_CLASSES.items()},
+        gives=partial(_or_usual, path=("head",), usual="cut"),
+    )
     yield Entry(
         "pulse",
         "Its own flash duration",
@@ -377,6 +394,11 @@ def _light(document: Document) -> Iterator[Entry]:
             empty=[],
         )
     yield _system("system", "Built-in radio", "none: it needs a receiver")
+
+
+def _or_usual(document: Document, path: Steps, usual: str) -> str:
+    """A choice that is left out of a document where it is the usual one."""
+    return value_at(document, path) or usual
 
 
 def _show_step(value: Any) -> str:

@@ -76,9 +76,9 @@ class PlanDocument(unittest.TestCase):
                 level -= light.loss + log2(1 + (light.radius_m / light.distance_m) ** 2)
                 level -= {None: 0.0, "quarter_cto": 0.3, "full_cto": 0.85}[light.gel]
                 level += iso_thirds / 3 - 2 * log2(dialled["aperture"]) - dialled["nd_stops"]
-                if light.pulse and not fired["hss"]:
+                if not fired["hss"]:
                     share, fired_part = reference.caught(setup, light, -log2(dialled["shutter_s"])), 1.0
-                    if light.pulse.head == "cut":
+                    if light.pulse is None or light.pulse.head == "cut":
                         fired_part = fired["power"]
                     level += log2(min(share, fired_part) / fired_part)
                 if fired["hss"]:

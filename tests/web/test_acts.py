@@ -131,9 +131,10 @@ class Lights(Acts):
         ):
             self.enter(key, text)
         key, rim, fill = self.opened().setup.lights
-        self.assertEqual((rim.name, rim.gn_m, rim.hss_toll), ("Speedlight", 36, 2.4))
+        self.assertEqual((rim.name, rim.gn_m, rim.hss_toll), ("Speedlight", 29, 2.4))
         self.assertEqual((rim.distance_m, rim.group, rim.channel, rim.relative), (3, "B", 4, 1))
-        self.assertEqual((fill.loss, fill.radius_m), (1.5, 0.4))
+        # The fill is a bare tube's: what an umbrella takes goes by the head that is in it.
+        self.assertEqual((fill.loss, fill.radius_m), (0.7, 0.4))
         self.assertEqual((key.radius_m, key.count), (0.4, 2))
         self.post("lights/1/remove")
         self.assertEqual([light.role for light in self.opened().setup.lights], ["key", "fill"])

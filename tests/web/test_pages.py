@@ -37,7 +37,7 @@ class Visits(AppCase):
     def test_a_new_set_up_opens_on_the_bench_with_a_plan(self) -> None:
         page = self.client.post("/setups", follow_redirects=True).text
         self.assertIn("Where the light went", page)
-        self.assertIn("Only stopping down works here.", page)
+        self.assertIn("Recommended: High-speed sync. Just enough flash at your f/2.8.", page)
 
     def test_the_list_shows_what_is_advised(self) -> None:
         load_demo_once(self.store, self.wiring.clock)

@@ -49,9 +49,6 @@ BRIGHT_OUT: EV100 = 12
 OUTDOORS: EV100 = 9
 """From here up a background is under the sky, where nothing else says so. Common practice, no source."""
 
-NOISY: Stops = 2.0
-"""ISO so far over the lowest is noise to be named. Common practice, no source."""
-
 LAMPS: EV100 = 7
 """From here down lamps are part of the light, and flicker. Common practice, no source."""
 

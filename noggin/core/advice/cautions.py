@@ -13,7 +13,6 @@ from noggin.core.advice.caution_tests import (
     FULL_LENGTH,
     LAMPS,
     LEAPING,
-    NOISY,
     SHALLOW,
     WORTH_SAYING,
     at_least_power,
@@ -49,6 +48,7 @@ from noggin.core.advice.caution_tests import (
     worst_droop,
     zones_clipped,
 )
+from noggin.core.advice.price import NOISE_SHOWS
 from noggin.core.advice.details import black_part, clipping_level, surfaces
 from noggin.core.physics.battery import LONG_BURST
 from noggin.core.physics.tones import BLACK, clips
@@ -346,7 +346,7 @@ RULES = (
         "noise",
         SHOWS,
         "ISO raised by two stops or more",
-        lambda setup, way: way.settings.iso.stops - setup.camera.iso_low.stops >= NOISY - TOLERANCE,
+        lambda setup, way: way.settings.iso.stops - setup.camera.iso_low.stops >= NOISE_SHOWS - TOLERANCE,
         lambda _, way: f"Expect noise: ISO {way.settings.iso.label}.",
     ),
     Rule(

@@ -4,7 +4,15 @@ from collections.abc import Callable, Iterator, Mapping
 
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import listed, percent, plain, stops
+
+
+NOISE_SHOWS: Stops = 2.0
+"""ISO so far over the lowest is noise to be named. Common practice, no source."""
+
+BLUR_SHOWS = 0.2
+"""Blur lost that shows, % of the frame's width. Common practice, no source."""
 
 
 def price(setup: SetUp, way: Way) -> str:
@@ -22,7 +30,7 @@ def _closing(setup: SetUp, way: Way) -> Iterator[str]:
     label = f"f/{way.settings.aperture.label}"
     if way.focus.far_m is None:
         yield f"{label} is sharp to the horizon"
-    else:
+    elif wanted - blur > BLUR_SHOWS:
         yield f"at {label} the background blurs {plain(blur)}% of the frame, not {plain(wanted)}%"
 
 
@@ -34,7 +42,7 @@ def _filters(way: Way) -> Iterator[str]:
 
 def _noise(setup: SetUp, way: Way) -> Iterator[str]:
     raised = way.settings.iso.stops - setup.camera.iso_low.stops
-    if raised > 0:
+    if raised >= NOISE_SHOWS - TOLERANCE:
         yield f"noise of ISO {way.settings.iso.label}"
 
 

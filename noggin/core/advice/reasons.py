@@ -105,7 +105,9 @@ def _margin(way: Way, setup: SetUp) -> str:
         return f"No flash is needed, {where}."
     if way.reserve < -TOLERANCE:
         return f"The flash is {stops(-way.reserve)} under at full power, {where}."
-    return f"{stops(max(way.reserve, 0.0))} of flash to spare {where}."
+    if way.reserve < EQUAL:
+        return f"Just enough flash {where}."
+    return f"{stops(way.reserve)} of flash to spare {where}."
 
 
 def _compared(chosen: Way, others: Sequence[Way], setup: SetUp) -> Iterator[str]:
@@ -119,10 +121,13 @@ def _compared(chosen: Way, others: Sequence[Way], setup: SetUp) -> Iterator[str]
 
 
 def _spoilt(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
+    by_words: dict[str, list[Way]] = {}
     for way in ways:
         if way.drawbacks:
             worst = max(way.drawbacks, key=lambda drawback: drawback.stops)
-            yield f"{way.label} ranks lower: {drawback_words(worst)}."
+            by_words.setdefault(drawback_words(worst), []).append(way)
+    for words, alike in by_words.items():
+        yield f"{named(alike)} {'ranks' if len(alike) == 1 else 'rank'} lower: {words}."
 
 
 def _other_aperture(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:

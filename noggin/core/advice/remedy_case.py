@@ -6,9 +6,9 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 from noggin.core.physics.filters import Filter
-from noggin.core.planning.lighting import Firing
+from noggin.core.planning.lighting import Firing, Lighting
 from noggin.core.planning.methods import WITHIN_SYNC
-from noggin.core.planning.plan import is_needed, work_out
+from noggin.core.planning.plan import background_first, is_needed, work_out
 from noggin.core.planning.verdicts import JUST_MISSES, Miss, total_miss, verdict_of
 from noggin.core.planning.way import Method, Way
 from noggin.core.setup.light import Light
@@ -120,10 +120,15 @@ class Case:
         """Whether flash makes the background too bright."""
         return any(miss.kind == "spill" for miss in self.misses)
 
-    @property
+    @cached_property
     def short(self) -> list[LightOff]:
-        """Lights that give too little at full power."""
-        return list(self._off("flash"))
+        """Lights that give too little at full power; where the background was left too bright for their sake,
+        those that would if it were not."""
+        if self.error > 0 and not self.spilt:
+            exact = background_first(self.setup, self.way.method)
+            if exact is not None:
+                return list(_off("flash", exact, verdict_of(self.setup, exact)[1]))
+        return list(_off("flash", self.way.lighting, self.misses))
 
     @property
     def shortages(self) -> list[Stops]:
@@ -133,7 +138,7 @@ class Case:
     @property
     def strong(self) -> list[LightOff]:
         """Lights that give too much at their least power."""
-        return list(self._off("too_strong"))
+        return list(_off("too_strong", self.way.lighting, self.misses))
 
     @property
     def most_too_strong(self) -> Stops:
@@ -151,12 +156,14 @@ class Case:
         over = self.way.lighting.levels.subject_ambient - self.setup.intent.subject_level
         return over if over > JUST_MISSES else 0.0
 
-    def _off(self, kind: str) -> Iterator[LightOff]:
-        for index, firing in enumerate(self.way.lighting.firings):
-            for miss in self.misses:
-                if miss.kind == kind and miss.light == firing.light.says:
-                    yield LightOff(index, firing, miss.by)
-                    break
+
+
+def _off(kind: str, lighting: Lighting, misses: Sequence[Miss]) -> Iterator[LightOff]:
+    """Lights that a miss of a kind names."""
+    for index, firing in enumerate(lighting.firings):
+        found = next((one for one in misses if one.kind == kind and one.light == firing.light.says), None)
+        if found is not None:
+            yield LightOff(index, firing, found.by)
 
 
 @lru_cache(maxsize=512)

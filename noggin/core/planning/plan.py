@@ -4,6 +4,8 @@ Each method says which settings it may use (`methods`); `selection` judges them 
 best; `verdicts` and `drawbacks` say what the chosen ones lack; `ranking` puts the ways in order.
 """
 
+import numpy as np
+
 from noggin.core.physics import optics
 from noggin.core.physics.optics import Focus
 from noggin.core.planning import candidates
@@ -13,7 +15,7 @@ from noggin.core.planning.lighting import Lighting, Settings, light_up
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.motion import asks_for_speed
 from noggin.core.planning.ranking import in_order
-from noggin.core.planning.selection import pick
+from noggin.core.planning.selection import judge, pick
 from noggin.core.planning.uncertainty import reserve_uncertainty
 from noggin.core.planning.verdicts import NOT_NEEDED, SHORT, Miss, verdict_of
 from noggin.core.planning.way import Method, Plan, Way
@@ -45,6 +47,17 @@ def best_lighting(setup: SetUp, method: Method) -> tuple[Lighting, str, tuple[Mi
     lacking = tuple(method.lacks(setup, candidates.surplus(setup)))
     verdict, misses = verdict_of(setup, lighting)
     return (lighting, SHORT, lacking) if lacking else (lighting, verdict, misses)
+
+
+def background_first(setup: SetUp, method: Method) -> Lighting | None:
+    """The best settings of one method that bring the background to what is meant, whatever the lights then
+    lack; None where there are none."""
+    offered, own = _candidates(setup, method)
+    fits = np.flatnonzero(judge(setup, offered).fits)
+    if not own or not len(fits):
+        return None
+    fitting = offered.only(fits)
+    return light_up(setup, fitting.settings(pick(setup, fitting).row))
 
 
 def verdict(setup: SetUp, method: Method) -> tuple[str, Stops | None]:

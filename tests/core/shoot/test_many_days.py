@@ -15,15 +15,13 @@ from noggin.core.daylight.forecast import DAY_ZONES, SURROUNDINGS, Surroundings,
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan, work_out
+from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, SHORT
 from noggin.core.shoot.ladder import by_clock, ladder
 from noggin.core.shoot.timeline import (
-    HOLDS,
-    NOT_NEEDED,
-    SHORT,
     Placement,
     Slot,
     best_span,
-    lack_at,
+    lacking_at,
     planned,
     setup_at,
     timeline,
@@ -84,14 +82,14 @@ class AnyDay(unittest.TestCase):
         method = METHODS[key]
         there = verdict_at(slot.placement, method, slot.start)
         way = work_out(setup_at(slot.placement, slot.start), method)
-        self.assertEqual(there.verdict == HOLDS, way.feasible)
-        self.assertEqual(there.verdict == NOT_NEEDED, way.not_needed)
+        self.assertEqual(there.verdict, way.verdict)
+        self.assertEqual(there.works, way.feasible)
         if there.verdict != NOT_NEEDED:
             self.assertEqual(there.reserve is None, way.reserve is None)
             if way.reserve is not None:
                 self.assertAlmostEqual(there.reserve or 0.0, way.reserve, places=9)
         if there.verdict == SHORT:
-            self.assertEqual(lack_at(slot.placement, method, slot.start), way.lacks[0])
+            self.assertEqual(lacking_at(slot.placement, method, slot.start).misses, way.misses)
 
     @fewer(60)
     @given(slots())
