@@ -441,7 +441,7 @@ PICTURE_ENTRIES = {
         ),
         Entry(
             "aperture_wish",
-            "What matters of it",
+            "What matters",
             ("intent", "aperture_free"),
             str,
             str,

@@ -6,7 +6,6 @@ from noggin.core.advice import way_table
 from noggin.core.advice.derivations import DERIVATIONS
 from noggin.core.advice.reasons import RULE
 from noggin.core.advice.verdict_words import (
-    VERDICT_SIGNS,
     VERDICT_WORDS,
     drawbacks_in_words,
     first_lack,
@@ -39,7 +38,6 @@ __all__ = [
     "SKIES",
     "SOURCES",
     "UNITS",
-    "VERDICT_SIGNS",
     "VERDICT_WORDS",
     "YEARS",
     "distances_in",

@@ -81,6 +81,5 @@ def _prepare_templates(app: Flask) -> None:
         "first_lack": words.first_lack,
         "landing_words": words.landing_words,
         "verdict_words": words.VERDICT_WORDS,
-        "verdict_signs": words.VERDICT_SIGNS,
         "drawbacks_in_words": words.drawbacks_in_words,
     }

@@ -121,7 +121,7 @@ class Sheets(KitCase):
         page = words(self.post(url, readings=READINGS))
         self.assertRegex(page, r"guide number 56\.0 m ± 0\.\d\d stops")
         # ISO 1230: 2·log2(40/56) = −0.971 stops.
-        self.assertIn("now 40.0 m: 1.0 stop over the class default figure", page)
+        self.assertIn("now 40.0 m: 1 stop over the class default figure", page)
         self.post(url, readings=READINGS, act="accept")
         light = self.piece(number).document
         figure = light["reflectors"][0]["gn_m"]
@@ -318,7 +318,7 @@ class Bags(KitCase):
         self.post(f"/bags/{bag.id}/undo")
         self.assertIn('<option value="kit:Large head', self.get(f"/setups/{setup_id}"))
         self.post(f"/bags/{bag.id}/redo")
-        self.assertEqual(len(bags.packed(store, bags.open_bag(store, bag.id))), 25)
+        self.assertEqual(len(bags.packed(store, bags.open_bag(store, bag.id))), 32)
 
     def test_a_bag_has_a_day_and_says_what_is_missed(self) -> None:
         self.post("/bags", name="Light")

@@ -85,7 +85,7 @@ class Locks(AppCase):
             ("/setups/1/figures/aperture", {"text": "4"}),
             ("/setups/1/figures/aperture", {"by": "1"}),
             ("/setups/1/figures/aperture", {"text": "wide open"}),
-            ("/shoots/37/figures/start-1", {"text": "16:40"}),
+            ("/shoots/44/figures/start-1", {"text": "16:40"}),
             ("/kit/9/figures/notes", {"text": "scratched"}),
         ):
             with self.subTest(url=url, data=data), self.counted() as begun:
@@ -94,7 +94,7 @@ class Locks(AppCase):
                 self.assertLessEqual(begun, ["BEGIN IMMEDIATE", "BEGIN"])
                 self.assertEqual(begun.count("BEGIN IMMEDIATE"), 1)
                 self.assertLessEqual(len(begun), 2)
-        for url in ("/setups", "/setups/1", "/shoots/37", "/kit", "/reach?setup=1"):
+        for url in ("/setups", "/setups/1", "/shoots/44", "/kit", "/reach?setup=1"):
             with self.subTest(url=url), self.counted() as begun:
                 self.client.get(url)
                 self.assertEqual(begun, ["BEGIN"])

@@ -23,7 +23,7 @@ def price(setup: SetUp, way: Way) -> str:
 def _closing(setup: SetUp, way: Way) -> Iterator[str]:
     """What a smaller aperture than wanted does to the picture."""
     closed = way.settings.aperture.stops - setup.wanted_aperture.stops
-    if closed <= 0:
+    if closed <= 0 or any(drawback.kind == "blur" for drawback in way.drawbacks):
         return
     blur = way.focus.background_blur_pct
     wanted = blur * 2 ** (closed / 2)

@@ -361,7 +361,7 @@ def _meant_as_it_is(case: Case, remedy: str) -> Iterator[Proposal]:
     level = round(round((case.setup.intent.background_level + case.error) / step) * step, 6)
     if level in limits.LEVEL and level <= BRIGHTEST:
         setup = replace(case.setup, intent=replace(case.setup.intent, background_level=level))
-        words = f"take it as it comes, at {signed(level)}"
+        words = f"take the background as it comes, at {signed(level)}"
         yield Proposal(remedy, words, setup, {"intent.background_level": level})
 
 
@@ -381,7 +381,7 @@ def _brighter_background(case: Case) -> Iterator[Proposal]:
             return
         setup = replace(case.setup, intent=replace(intent, background_level=level))
         if planned(setup, case.way.method).feasible:
-            words = f"let it go {stops(more)} brighter, to {signed(level)}"
+            words = f"let the background go {stops(more)} brighter, to {signed(level)}"
             yield Proposal("brighter_background", words, setup, {"intent.background_level": level})
             return
 

@@ -122,8 +122,8 @@ class Case:
 
     @cached_property
     def short(self) -> list[LightOff]:
-        """Lights that give too little at full power; where the background was left too bright for their sake,
-        those that would if it were not."""
+        """Lights that give too little at full power; where the background was left too bright for their
+        sake, those that would if it were not."""
         if self.error > 0 and not self.spilt:
             exact = background_first(self.setup, self.way.method)
             if exact is not None:

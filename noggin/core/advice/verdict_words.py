@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterator, Mapping
 from noggin.core.planning.drawbacks import Drawback
 from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, SHORT, Miss
 from noggin.core.planning.way import Way
-from noggin.core.wording import NONE, duration, listed, metres_span, plain, shutter_time, signed, stops
+from noggin.core.units import Stops
+from noggin.core.wording import NONE, duration, listed, metres_span, plain, signed, stops
 
 VERDICT_WORDS: Mapping[str, str] = {
     HOLDS: "works",
@@ -16,10 +17,10 @@ VERDICT_WORDS: Mapping[str, str] = {
 }
 """Every verdict in a word or two."""
 
-VERDICT_SIGNS: Mapping[str, str] = {HOLDS: "●", JUST: "◐", SHORT: "○", NOT_NEEDED: "–"}
-"""Every verdict as a form, so that no meaning is in colour alone."""
-
 NOT_NEEDED_WORDS = "not needed here: your settings already work within sync speed"
+
+HAIR: Stops = 0.05
+"""What is missed by less than this does not show in a figure to a tenth."""
 
 MissWords = Callable[[Miss], str]
 
@@ -117,7 +118,8 @@ def landing(way: Way) -> Iterator[str]:
     lights = {firing.light.says: firing for firing in way.lighting.firings}
     on_faces = [name for name in short if lights[name].light.lights_subject]
     if on_faces:
-        yield f"the faces land at {signed(levels.subject)}"
+        hair = all(miss.by < HAIR for miss in way.misses if miss.light in on_faces)
+        yield "the faces land a hair under" if hair else f"the faces land at {signed(levels.subject)}"
     for name in short:
         if name not in on_faces:
             yield f"the {lights[name].light.role} light lands at {signed(lights[name].level)}"
@@ -141,7 +143,7 @@ def reserve_or_lack(way: Way) -> str:
 DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {
     "movement": lambda it: f"the subject smears over {plain(it.got[0])} times the sharp limit",
     "hand": lambda it: (
-        f"{shutter_time(it.got[0])} s is too slow to hand-hold (limit {duration(it.wanted[0])})"
+        f"{it.dialled} s is too slow to hand-hold (limit {duration(it.wanted[0])})"
     ),
     "focus": lambda it: (
         f"not every face is in focus: {metres_span(*it.got)} is sharp, the faces are at"

@@ -32,15 +32,16 @@ subject's own distance."""
 
 @dataclass(frozen=True)
 class Drawback:
-    """One thing that ranks a way lower: its kind (a key of DRAWBACK_KINDS), how much it counts in stops
-    (0 to WORST), what this way gives and what is wanted, each as nearest and farthest where it is a span,
-    and the light it is about."""
+    """One thing that ranks a way lower: its kind (a key of DRAWBACK_KINDS), how much it counts in stops (0
+    to WORST), what this way gives and what is wanted, each as nearest and farthest where it is a span, the
+    light it is about, and the time as it is dialled."""
 
     kind: str
     stops: Stops
     got: tuple[float, float | None]
     wanted: tuple[float, float | None]
     light: str = ""
+    dialled: str = ""
 
     def __post_init__(self) -> None:
         limits.check_choice("kind", self.kind, DRAWBACK_KINDS)
@@ -54,7 +55,8 @@ def drawbacks(setup: SetUp, lighting: Lighting, focus: Focus) -> Iterator[Drawba
             yield Drawback("movement", _short_of(moving.points, 1.0), (moving.points, None), (1.0, None))
     hand, time = setup.hand_stops, lighting.settings.shutter
     if hand is not None and time.stops < hand - TOLERANCE:
-        yield Drawback("hand", min(hand - time.stops, WORST), (time.value, None), (2**-hand, None))
+        by = min(hand - time.stops, WORST)
+        yield Drawback("hand", by, (time.value, None), (2**-hand, None), dialled=time.label)
     wish = setup.intent.blur_least_pct
     if wish is not None and focus.background_blur_pct < wish:
         blur = focus.background_blur_pct

@@ -35,9 +35,10 @@ LOOK = timedelta(minutes=5)
 """Step in which the light is looked at before a way is worked out in it."""
 
 COARSE: Stops = 6.0
-CHANGE: Stops = 1.5
-"""A way is worked out wherever the light has changed by COARSE, and between two such times with different
-verdicts wherever it has changed by CHANGE, …"""
+CHANGE: Stops = 0.25
+"""A way is worked out wherever the light has changed by COARSE, and between two such times, where it has
+anything to do, wherever the light has changed by CHANGE: less than a step of a dial, for a verdict may turn
+with each, …"""
 
 LONGEST = timedelta(minutes=150)
 """… and after this time at the latest."""
@@ -282,7 +283,18 @@ def timeline(
     line = found[:1]
     for before, after in pairwise(found):
         line += [*_between(placement, method, before, after), after]
-    return tuple(dict.fromkeys(line))
+    return _thinned(tuple(dict.fromkeys(line)))
+
+
+def _thinned(line: tuple[TimedVerdict, ...]) -> tuple[TimedVerdict, ...]:
+    """The same line with no more points than are needed to draw it: of points of one verdict, those that
+    differ."""
+    kept = [line[0]]
+    for timed, following in pairwise(line[1:]):
+        alone = kept[-1].verdict != timed.verdict or following.verdict != timed.verdict
+        if alone or not _alike(kept[-1], timed):
+            kept.append(timed)
+    return (*kept, line[-1])
 
 
 def _between(
@@ -291,7 +303,7 @@ def _between(
     """What happens between two times, as finely as the light and the verdict change."""
     changes = _light_change(placement, before.time, after.time)
     same = before.verdict == after.verdict
-    if (same and _alike(before, after)) or (same and changes <= CHANGE):
+    if same and (changes <= CHANGE or before.verdict == NOT_NEEDED):
         return
     if changes > CHANGE and apart(before.time, after.time) > LOOK:
         middle = verdict_at(placement, method, half_way(before.time, after.time))
@@ -325,7 +337,7 @@ def _alike(before: TimedVerdict, after: TimedVerdict) -> bool:
         return True
     if before.reserve is None or after.reserve is None:
         return before.reserve is after.reserve
-    most = RESERVE_ENOUGH if before.verdict in (HOLDS, JUST) else inf
+    most = RESERVE_ENOUGH if before.works else inf
     return abs(min(before.reserve, most) - min(after.reserve, most)) <= ALIKE
 
 

@@ -131,7 +131,8 @@ class Edges(unittest.TestCase):
         # The nearer to the travel time, the darker the edge: somewhere on the way it passes a third of a
         # stop.
         lights = (replace(LIGHT, pulse=Pulse("voltage", 1 / 300), gn_m=100),)
-        # A rated sync speed has its margin built in: only where pulse and travel are stated is there an edge.
+        # A rated sync speed has its margin built in: only where pulse and travel are stated is there an
+        # edge.
         rated = noon(lights=lights)
         self.assertFalse(BY_KEY["edge_darkens"].when(rated, with_power(way_of(rated), 0.0)))
         setup = noon(lights=lights, curtain_s=0.85 / 200)
@@ -220,7 +221,8 @@ class Edges(unittest.TestCase):
         self.edge("wind", boxed(background=12.0, gust_m_s=0.0), boxed(background=6.0, gust_m_s=0.1))
 
     def test_spill_that_shows(self) -> None:
-        # Daylight at −2 and spill at s: together log2(2^-2 + 2^s), a third over −2 at s = −2 + log2(2^⅓ − 1).
+        # Daylight at −2 and spill at s: together log2(2^-2 + 2^s), a third over −2 at s = −2 + log2(2^⅓ −
+        # 1).
         at = -2 + log2(2 ** (1 / 3) - 1)
         quiet, said = (
             with_levels(way_of(), background_ambient=-2.0, spill=at + by) for by in (-NARROW, NARROW)

@@ -116,7 +116,8 @@ class Rules(unittest.TestCase):
         self.assertEqual(cautions(QUIET, way), ())
 
     def test_an_extended_low_iso_clips_a_stop_earlier(self) -> None:
-        # ISO 12232: full at +2.96; at ISO 50 of a base of 100 at +1.96, where a white dress at 2.56 is gone.
+        # ISO 12232: full at +2.96; at ISO 50 of a base of 100 at +1.96, where a white dress at 2.56 is
+        # gone.
         base = noon(iso_lowest=50)
         self.assertFalse(any("white dress" in line for line in cautions(base, plan(base).way("nd"))))
         extended = noon(iso_lowest=50, iso_base=100)

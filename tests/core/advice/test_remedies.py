@@ -131,7 +131,8 @@ class ByHand(unittest.TestCase):
 
     def test_a_filter_in_place_of_high_speed_sync_gains_the_toll(self) -> None:
         # A light that is 0.3 short by a filter as strong as the shutter was fast pays 1.1 on top in
-        # high-speed sync, unless the background is left brighter for it: what is gained is at most the toll.
+        # high-speed sync, unless the background is left brighter for it: what is gained is at most the
+        # toll.
         setup = noon(lights=(replace(WEAK, gn_m=40),), filters=(Filter("5", 5, 5),), background=13.6)
         planned = plan(setup)
         one = of(setup, "hss")["nd_not_hss"]

@@ -178,7 +178,8 @@ class Order(unittest.TestCase):
 
     def test_by_each_preference(self) -> None:
         # Apertures decide first: nd at f/2 and mixed at f/2.2 (within a third) count as there, hss is at
-        # f/2.5, stop_down at f/16. Useful reserve of nd and mixed is a stop, so filters and aperture decide.
+        # f/2.5, stop_down at f/16. Useful reserve of nd and mixed is a stop, so filters and aperture
+        # decide.
         self.assertEqual(self.ways("reach"), ["nd", "mixed", "hss", "stop_down", "within_sync"])
         self.assertEqual(self.ways("speed"), ["mixed", "nd", "hss", "stop_down", "within_sync"])
         self.assertEqual(self.ways("glass"), ["nd", "mixed", "hss", "stop_down", "within_sync"])

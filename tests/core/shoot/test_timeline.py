@@ -192,7 +192,7 @@ class Timelines(unittest.TestCase):
             way = work_out(setup_at(placement(), timed.time), ND)
             self.assertEqual(way.verdict, timed.verdict)
             if timed.verdict == HOLDS:
-                self.assertEqual(way.reserve, timed.reserve)
+                self.assertAlmostEqual(way.reserve or 0.0, timed.reserve or 0.0)
 
     def test_no_verdict_hides_between_the_points_of_the_line(self) -> None:
         for key in ("within_sync", "nd", "hss", "stop_down"):
@@ -212,8 +212,8 @@ class Timelines(unittest.TestCase):
         weak = placement(lights=(replace(LIGHT, gn_m=14, hss_toll=None),))
         line = timeline(weak, ND, FIRST, LAST)
         self.assertEqual(verdict_at(weak, ND, at("13:00")).verdict, SHORT)
-        misses = lacking_at(weak, ND, at("13:00")).misses
-        self.assertIn("flash", [miss.kind for miss in misses])
+        # What is short of light leaves the background too bright rather than the faces dark.
+        self.assertEqual([miss.kind for miss in lacking_at(weak, ND, at("13:00")).misses][0], "background")
         self.assertIn(HOLDS, {timed.verdict for timed in line})
 
 
@@ -300,7 +300,8 @@ class Ladders(unittest.TestCase):
         self.assertGreater(compared, 8)
 
     def test_where_a_filter_comes_off_the_power_follows_it(self) -> None:
-        setup = noon(filters=BAG)
+        # On a body without high-speed sync, which would else come before a filter.
+        setup = noon(filters=BAG, hss=False)
         way = plan(setup).chosen
         assert way
         self.assertEqual(way.settings.stack.names, ("6-stop ND",))
