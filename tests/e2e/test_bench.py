@@ -1,6 +1,7 @@
 """The Bench by keyboard, by dragging and in two windows, in a real browser."""
 
 import re
+from math import log2
 
 from playwright.sync_api import Page, expect
 
@@ -40,7 +41,7 @@ class Keyboard(Browser):
             ("filters", "6"),
             ("class-0", "l"),
             ("light_distance-0", "2.5"),
-            ("modifier-0", "b"),
+            ("modifier-0", "ba"),
         ):
             while page.evaluate("document.activeElement.id") != f"i-{key}":
                 self.press(page, "Tab")
@@ -49,13 +50,14 @@ class Keyboard(Browser):
         expect(page.locator(".way.advised h3 a")).to_have_text("ND at sync")
         expect(page.locator(".way.advised .dial")).to_have_text("1/200 f/2")
         expect(page.locator("#i-modifier-0")).to_have_value("bare")
-        expect(page.locator(".way.advised .reserve")).to_contain_text("+1.3")
+        expect(page.locator(".way.advised .reserve")).to_contain_text("+0.1")
         latest = services.latest_setup(self.store)
         assert latest is not None
         opened = services.open_setup(self.store, latest)
         reserve = opened.plan.way("nd").reserve
-        # By hand (tests/core/planning/test_plan.py): 1.288 with a guide number of 60 at 2.5 m.
-        self.assertAlmostEqual(reserve or 0, 1.288, places=3)
+        # By hand (tests/core/planning/test_plan.py): 1.288 with a guide number of 60 at 2.5 m; the class
+        # has 40.
+        self.assertAlmostEqual(reserve or 0, 1.288 - 2 * log2(60 / 40), places=3)
         self.assertLessEqual(self.pressed, 120)
         self.assertEqual(self.said, [])
 
@@ -118,7 +120,7 @@ class Hands(Browser):
         expect(page.get_by_label("Subject distance", exact=True)).to_have_value("7.52")
         page.locator("#more-light-0 summary").click()
         page.locator("#i-class-0").select_option(label="Speedlight")
-        expect(page.locator("#i-gn-0")).to_have_value("36")
+        expect(page.locator("#i-gn-0")).to_have_value("29")
         expect(page.locator("#more-light-0")).to_have_attribute("open", "")
         page.get_by_role("button", name="as rim").click()
         expect(page.get_by_role("heading", name="Rim: Speedlight 2")).to_be_visible()

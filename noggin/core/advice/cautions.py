@@ -48,8 +48,8 @@ from noggin.core.advice.caution_tests import (
     worst_droop,
     zones_clipped,
 )
-from noggin.core.advice.price import NOISE_SHOWS
 from noggin.core.advice.details import black_part, clipping_level, surfaces
+from noggin.core.advice.price import NOISE_SHOWS
 from noggin.core.physics.battery import LONG_BURST
 from noggin.core.physics.tones import BLACK, clips
 from noggin.core.planning.way import Way

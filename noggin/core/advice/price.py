@@ -7,7 +7,6 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import listed, percent, plain, stops
 
-
 NOISE_SHOWS: Stops = 2.0
 """ISO so far over the lowest is noise to be named. Common practice, no source."""
 

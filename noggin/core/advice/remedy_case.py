@@ -157,7 +157,6 @@ class Case:
         return over if over > JUST_MISSES else 0.0
 
 
-
 def _off(kind: str, lighting: Lighting, misses: Sequence[Miss]) -> Iterator[LightOff]:
     """Lights that a miss of a kind names."""
     for index, firing in enumerate(lighting.firings):

@@ -142,9 +142,7 @@ def reserve_or_lack(way: Way) -> str:
 
 DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {
     "movement": lambda it: f"the subject smears over {plain(it.got[0])} times the sharp limit",
-    "hand": lambda it: (
-        f"{it.dialled} s is too slow to hand-hold (limit {duration(it.wanted[0])})"
-    ),
+    "hand": lambda it: f"{it.dialled} s is too slow to hand-hold (limit {duration(it.wanted[0])})",
     "focus": lambda it: (
         f"not every face is in focus: {metres_span(*it.got)} is sharp, the faces are at"
         f" {metres_span(*it.wanted)}"

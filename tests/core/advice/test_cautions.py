@@ -87,7 +87,9 @@ CASES: dict[str, tuple[SetUp, str]] = {
     "drags": (noon(background=4.0, subject=2.0, slowest_s=1 / 15, support="tripod"), "within_sync"),
     "least_power": (with_lights({"power_min": 1 / 2}), "nd"),
     "screen_in_sun": (noon(), "nd"),
-    "live_view": (with_lights({"gn_m": 200}, background_level=-3.2, filters=(Filter("2–10", 2, 10),)), "nd"),
+    "live_view": (
+        with_lights({"gn_m": 200}, background_level=-3.2, filters=(Filter("2–10", 2, 10),)), "nd"
+    ),
     "sun_behind": (noon(), "nd"),
     "eyes": (with_lights({"distance_m": 0.9, "gn_m": 15}), "nd"),
     "bursts": (noon(frames=100), "nd"),

@@ -7,6 +7,7 @@ from typing import Any
 
 from noggin.core.advice.cautions import RULES, cautions
 from noggin.core.advice.details import details
+from noggin.core.advice.power_to_aperture import aperture_for
 from noggin.core.advice.reasons import advice, decided, lesson, reasons, share_words
 from noggin.core.advice.remedies import mend
 from noggin.core.advice.verdict_words import (
@@ -17,7 +18,7 @@ from noggin.core.advice.verdict_words import (
     miss_brief,
     miss_words,
 )
-from noggin.core.errors import Unreadable
+from noggin.core.errors import OutOfRange, Unreadable
 from noggin.core.physics.battery import Battery
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.drawbacks import DRAWBACK_KINDS
@@ -27,10 +28,16 @@ from noggin.core.planning.way import Plan, Way
 from noggin.core.typed.parse_quantities import (
     read_aperture,
     read_distance,
+    read_distances,
     read_ev,
     read_filters,
+    read_people,
+    read_power,
     read_shutter,
     read_stops,
+    read_wind,
+    read_zone,
+    show_people,
 )
 from tests.support import LIGHT, noon
 
@@ -204,6 +211,71 @@ class Past(unittest.TestCase):
         self.assertIn(
             f"{way.settings.shutter.label} s is {past:.1f} stops past sync.", reasons(setup, way)[0]
         )
+
+
+class TypedAsPeopleSayIt(unittest.TestCase):
+    def test_settings_in_any_order_with_where_it_landed(self) -> None:
+        # f/16 is 8 stops, 1/250 on the dial 2^-8 s, ISO 200 one: EV 15; landed two under mid-tone: EV 13.
+        for text in (
+            "f/16 1/250 ISO 200, −2",
+            "1/250 f/16 200, -2",
+            "ISO 200 f/16, 1/250; −2",
+            "iso200 1/250 f16 landed at −2",
+        ):
+            with self.subTest(text=text):
+                self.assertAlmostEqual(read_zone(text)[0], 13.0)
+        self.assertAlmostEqual(read_zone("1/250, f/2,8")[0], 8 + 3)
+        for text in ("f/16", "1/250 1/60 f/2", "f/16 1/250 wide", "f/16 1/250, −2, −1"):
+            with self.subTest(text=text), self.assertRaises(Unreadable):
+                read_zone(text)
+
+    def test_words_of_the_sky_and_lamps(self) -> None:
+        # Offsets from full sun, EV 14.6: bright cloud −2, open shade −2.75. Lamps: common practice.
+        for text, ev in (
+            ("cloudy", 12.6),
+            ("Bright overcast", 12.6),
+            ("open shade", 11.85),
+            ("fairy lights", 4.0),
+            ("street lamps", 2.0),
+        ):
+            self.assertAlmostEqual(read_zone(text)[0], ev, msg=text)
+
+    def test_powers_in_per_cent_and_in_the_heads_own_energy(self) -> None:
+        self.assertAlmostEqual(read_power("60%"), 0.6)
+        self.assertAlmostEqual(read_power("240 Ws", energy_ws=600), 0.4)
+        with self.assertRaises(Unreadable) as caught:
+            read_power("240 Ws")
+        self.assertIn("energy of this light is not given", str(caught.exception))
+
+    def test_who_is_in_the_picture(self) -> None:
+        found = read_people("Fair in a white dress and brown in suit; deep")
+        self.assertEqual([one["skin"] for one in found], ["fair", "brown", "deep"])
+        self.assertEqual([one["wears"] for one in found], ["white dress", "dark suit", None])
+        self.assertEqual(read_people(show_people(found)), found)
+        with self.assertRaises(Unreadable):
+            read_people("a tall one")
+
+    def test_wind_and_several_distances(self) -> None:
+        self.assertAlmostEqual(read_wind("20 knots"), 20 * 1852 / 3600, places=2)
+        self.assertEqual(read_distances("2,2 m; 2.6, 3 m"), [2.2, 2.6, 3.0])
+
+
+class ApertureForAPower(unittest.TestCase):
+    def test_the_aperture_at_which_the_key_asks_for_that_power(self) -> None:
+        # The noon example by a filter asks for 1/2 −0.3 at f/2. With ND in thirds the flash would stay as
+        # it is at every aperture; with one filter of 6 stops the aperture moves what the key must give.
+        setup = noon(filters=(), background=10.0, subject=8.0, aperture=4.0)
+        half, eighth = aperture_for(setup, 1 / 2), aperture_for(setup, 1 / 8)
+        assert half is not None
+        assert eighth is not None
+        for found, power in ((half, 1 / 2), (eighth, 1 / 8)):
+            self.assertAlmostEqual(found.way.lighting.key.power or 0, power * 2**found.over)
+        self.assertLess(eighth.way.settings.aperture.stops, half.way.settings.aperture.stops + 1e-9)
+        with self.assertRaises(OutOfRange):
+            aperture_for(setup, 2.0)
+
+    def test_none_where_no_flash_is_needed(self) -> None:
+        self.assertIsNone(aperture_for(noon(subject=18.0), 0.5))
 
 
 class Typed(unittest.TestCase):

@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 from math import log, log2
+from typing import Any
 
 from noggin.core.advice.details import black_part
 from noggin.core.advice.reasons import advice, reasons

@@ -122,74 +122,97 @@ def relative(light: Light) -> float | None:
     return light.relative_level if light.relative_level is not None else ROLE_LEVELS.get(light.role)
 
 
-def judge(setup: SetUp, row: Row) -> Judgement:
-    """One setting judged: the levels first, then what is off."""
-    _, av, tv, sv, nd = row
-    intent, half = setup.intent, setup.dial_step / 2
-    taken = av + tv - sv + nd
-    ambient, behind = setup.scene.subject - taken, setup.scene.background - taken
-    found = Judgement()
-    lights = dict(enumerate(setup.lights))
-    full = {index: full_level(setup, light, av, tv, sv, nd) for index, light in lights.items()}
-    found.absent = [index for index, level in full.items() if level is None]
+class Fired:
+    """The lights of one setting, fired one after another."""
 
-    if intent.school == "match":
-        total = intent.subject_level
-    elif intent.school == "share":
-        total = ambient + log2(intent.share / (1 - intent.share))
-    else:
-        enough = ambient >= intent.subject_level - EPS
-        total = None if enough else log2(2**intent.subject_level - 2**ambient)
-    both = sum(2 ** (relative(light) or 0.0) for light in setup.lights if light.role in ("key", "fill"))
-    key = next(index for index, light in lights.items() if light.role == "key")
-    need = None if total is None else total - log2(both)
+    def __init__(self, setup: SetUp, row: Row, found: Judgement) -> None:
+        _, av, self.tv, sv, nd = row
+        self.setup, self.found = setup, found
+        self.lights = dict(enumerate(setup.lights))
+        self.key = next(index for index, light in self.lights.items() if light.role == "key")
+        self.full = {
+            index: full_level(setup, light, av, self.tv, sv, nd) for index, light in self.lights.items()
+        }
+        found.absent = [index for index, level in self.full.items() if level is None]
 
-    def least(index: int) -> float:
-        light, level = lights[index], full[index]
+    def least(self, index: int) -> float:
+        """A light's level at its least power."""
+        light, level = self.lights[index], self.full[index]
         assert level is not None
-        return min(level + spare(setup, light, tv) + log2(light.power_min), level)
+        return min(level + spare(self.setup, light, self.tv) + log2(light.power_min), level)
 
-    if need is not None and full[key] is not None and intent.school in ("total", "auto"):
-        close = ambient >= intent.subject_level - THIRD - EPS
-        if close and least(key) - need > THIRD + EPS:
-            need = None
-
-    def fire(index: int, wanted: float) -> float | None:
-        """The level it gives, with what is off noted."""
-        light, level = lights[index], full[index]
+    def fire(self, index: int, wanted: float) -> float | None:
+        """The level a light gives, with what is off noted; None where it cannot take part."""
+        light, level = self.lights[index], self.full[index]
         if level is None:
             return None
         reserve = level - wanted
-        found.short[index] = max(-reserve, 0.0)
-        found.strong[index] = max(least(index) - wanted, 0.0)
-        gives = wanted + dialled(setup, light, tv, reserve)
-        found.downs[index] = min(level + spare(setup, light, tv) - gives, -log2(light.power_min))
-        if index == key:
-            found.reserve = reserve
+        self.found.short[index] = max(-reserve, 0.0)
+        self.found.strong[index] = max(self.least(index) - wanted, 0.0)
+        gives = wanted + dialled(self.setup, light, self.tv, reserve)
+        down = level + spare(self.setup, light, self.tv) - gives
+        self.found.downs[index] = min(down, -log2(light.power_min))
+        if index == self.key:
+            self.found.reserve = reserve
         return gives
 
+    def key_need(self, ambient: float) -> float | None:
+        """What the key must give; None where it stays off."""
+        intent = self.setup.intent
+        if intent.school == "match":
+            total = intent.subject_level
+        elif intent.school == "share":
+            total = ambient + log2(intent.share / (1 - intent.share))
+        elif ambient >= intent.subject_level - EPS:
+            return None
+        else:
+            total = log2(2**intent.subject_level - 2**ambient)
+        lights = self.setup.lights
+        both = sum(2 ** (relative(light) or 0.0) for light in lights if light.role in ("key", "fill"))
+        need = total - log2(both)
+        close = intent.school in ("total", "auto") and ambient >= intent.subject_level - THIRD - EPS
+        if close and self.full[self.key] is not None and self.least(self.key) - need > THIRD + EPS:
+            return None
+        return need
+
+    def topped_up(self, topping: list[int], has: float) -> float:
+        """Linear light that background lights without a level of their own add."""
+        meant, half = self.setup.intent.background_level, self.setup.dial_step / 2
+        if not topping or has >= meant - half - EPS:
+            return 0.0
+        wanted = log2((2**meant - 2**has) / len(topping))
+        near = has >= meant - max(THIRD, half) - EPS
+        added = 0.0
+        for index in topping:
+            if self.full[index] is None or (near and self.least(index) - wanted > THIRD + EPS):
+                continue
+            gives = self.fire(index, wanted)
+            added += 0.0 if gives is None else 2**gives
+        return added
+
+
+def judge(setup: SetUp, row: Row) -> Judgement:
+    """One setting judged: the levels first, then what is off."""
+    _, av, tv, sv, nd = row
+    taken = av + tv - sv + nd
+    ambient, behind = setup.scene.subject - taken, setup.scene.background - taken
+    found = Judgement()
+    fired = Fired(setup, row, found)
+    need = fired.key_need(ambient)
     on_background, on_subject = 2**behind, 2**ambient
-    topping = [i for i, light in lights.items() if light.role == "background" and relative(light) is None]
-    for index, light in lights.items():
+    topping = [i for i, one in fired.lights.items() if one.role == "background" and relative(one) is None]
+    for index, light in fired.lights.items():
         if index in topping or need is None:
             continue
-        gives = fire(index, need + (relative(light) or 0.0))
+        gives = fired.fire(index, need + (relative(light) or 0.0))
         if gives is not None and light.role in ("key", "fill"):
             on_subject += 2**gives
             on_background += 2 ** (gives + falloff(setup, light))
         elif gives is not None and light.role == "background":
             on_background += 2**gives
-    has = log2(on_background)
-    if topping and has < intent.background_level - half - EPS:
-        wanted = log2((2**intent.background_level - 2**has) / len(topping))
-        near = has >= intent.background_level - max(THIRD, half) - EPS
-        for index in topping:
-            if full[index] is None or (near and least(index) - wanted > THIRD + EPS):
-                continue
-            gives = fire(index, wanted)
-            on_background += 0.0 if gives is None else 2**gives
+    on_background += fired.topped_up(topping, log2(on_background))
     found.subject = log2(on_subject)
-    found.error = log2(on_background) - intent.background_level
+    found.error = log2(on_background) - setup.intent.background_level
     weigh(setup, found)
     return found
 

@@ -15,7 +15,7 @@ from noggin.core.daylight.forecast import DAY_ZONES, SURROUNDINGS, Surroundings,
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan, work_out
-from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, SHORT
+from noggin.core.planning.verdicts import NOT_NEEDED, SHORT
 from noggin.core.shoot.ladder import by_clock, ladder
 from noggin.core.shoot.timeline import (
     Placement,

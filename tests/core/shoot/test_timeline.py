@@ -213,7 +213,7 @@ class Timelines(unittest.TestCase):
         line = timeline(weak, ND, FIRST, LAST)
         self.assertEqual(verdict_at(weak, ND, at("13:00")).verdict, SHORT)
         # What is short of light leaves the background too bright rather than the faces dark.
-        self.assertEqual([miss.kind for miss in lacking_at(weak, ND, at("13:00")).misses][0], "background")
+        self.assertEqual(lacking_at(weak, ND, at("13:00")).misses[0].kind, "background")
         self.assertIn(HOLDS, {timed.verdict for timed in line})
 
 
