@@ -114,6 +114,7 @@ class _AnyShoot(Part):
     ground: Literal["grass", "sand", "paving", "snow"] = "grass"
     people: LongText = ""
     bag: Name = ""
+    read_cautions: Annotated[list[Name], Field(max_length=limits.CAUTIONS_MOST)] = added([])
     readings: Annotated[list[DayReading], Field(max_length=limits.DAY_READINGS_MOST)] = Field(
         default_factory=list
     )

@@ -9,6 +9,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core import limits
+from noggin.core.advice.cautions import RULES
 from noggin.core.advice.verdict_words import lack_brief, reserve_or_lack
 from noggin.core.clock import later
 from noggin.core.daylight.day import Stretch, SunDay, light_span, stretches, sun_day
@@ -359,6 +360,18 @@ def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str,
         return {**document, "readings": [*others, reading]}
 
     return _changed(store, clock, shoot_id, f"reading of {reading['time']}", change)
+
+
+def read_caution(store: Store, clock: Clock, shoot_id: int, key: str, *, read: bool) -> ShootDay:
+    """A caution read once, so that it stays quiet on this day; or said again. Raises NotKept, Refused."""
+    if key not in {rule.key for rule in RULES}:
+        raise Refused("caution", "there is no such caution")
+
+    def change(document: dict[str, Any]) -> Document:
+        others = [other for other in document.get("read_cautions", ()) if other != key]
+        return {**document, "read_cautions": [*others, key] if read else others}
+
+    return _changed(store, clock, shoot_id, "caution read" if read else "caution said again", change)
 
 
 def remove_reading(store: Store, clock: Clock, shoot_id: int, index: int) -> ShootDay:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 
+from noggin.core.advice.cautions import MATTERS, Caution, weighed
 from noggin.core.clock import MINUTE, apart, later
 from noggin.core.daylight.day import sun_side, turns
 from noggin.core.daylight.forecast import Forecast, anchor_at
@@ -100,6 +101,15 @@ class SlotDetail:
             return ""
         hours, minutes = divmod(round(apart(self.anchor.taken, self.slot.start) / MINUTE), 60)
         return f"{hours} h {minutes:02} min" if hours else f"{minutes} min"
+
+    @property
+    def cautions(self) -> tuple[tuple[Caution, ...], tuple[Caution, ...], tuple[Caution, ...]]:
+        """What to watch out for: what matters most, the rest, and what was read once for this day."""
+        read = self.day.shoot.read_cautions
+        found = weighed(self.setup, self.way)
+        unread = [caution for caution in found if caution.key not in read]
+        quiet = tuple(caution for caution in found if caution.key in read)
+        return tuple(unread[:MATTERS]), tuple(unread[MATTERS:]), quiet
 
     @property
     def best(self) -> Span | None:

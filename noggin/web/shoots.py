@@ -145,6 +145,13 @@ def best(shoot_id: int, index: int) -> ResponseReturnValue:
     return _answer(placements.move_to_best(store, clock, shoot_id, index, look.way.method, least))
 
 
+@pages.post("/shoots/<int:shoot_id>/cautions/<key>")
+def caution(shoot_id: int, key: str) -> ResponseReturnValue:
+    """A caution read for this day (`read` 1), or said again."""
+    read = request.form.get("read") == "1"
+    return _answer(shoots.read_caution(wiring().store, wiring().clock, shoot_id, key, read=read))
+
+
 @pages.post("/shoots/<int:shoot_id>/readings")
 def read(shoot_id: int) -> ResponseReturnValue:
     """A reading at a known time; what cannot be read stays in its field with the reason."""

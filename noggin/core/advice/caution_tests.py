@@ -49,6 +49,9 @@ BRIGHT_OUT: EV100 = 12
 OUTDOORS: EV100 = 9
 """From here up a background is under the sky, where nothing else says so. Common practice, no source."""
 
+NIGHT_DEG = -6.0
+"""Height of the sun under which lamps are most of the light: the end of civil twilight."""
+
 LAMPS: EV100 = 7
 """From here down lamps are part of the light, and flicker. Common practice, no source."""
 
@@ -267,6 +270,13 @@ def zones_clipped(setup: SetUp, way: Way) -> dict[str, Stops]:
 def clipped(setup: SetUp, way: Way) -> list[str]:
     """Zones that clip, in words."""
     return [f"{name} ({signed(level)})" for name, level in zones_clipped(setup, way).items()]
+
+
+def unlit_night(setup: SetUp) -> bool:
+    """Whether it is night at the set-up's place and time and no lamps are said."""
+    height, scene = sun_height(setup), setup.scene
+    lamps = (scene.lamps_background, scene.lamps_subject)
+    return height is not None and height < NIGHT_DEG and lamps == (None, None)
 
 
 def into_the_sun(setup: SetUp) -> bool:

@@ -43,6 +43,7 @@ from noggin.core.advice.caution_tests import (
     strong_near_eyes,
     subject_miss,
     uneven,
+    unlit_night,
     whiter_than_the_sun,
     without_hss,
     worst_droop,
@@ -414,6 +415,13 @@ RULES = (
         "lamps are part of the light: the background at EV 7 or under",
         lambda setup, way: setup.scene.background <= LAMPS and way.settings.shutter.value < 1 / 100,
         lambda *_: "Lamps flicker: at short times their brightness and colour change from frame to frame.",
+    ),
+    Rule(
+        "no_lamps_said",
+        SHOWS,
+        "night where place and time are known, and no lamps are said",
+        lambda setup, _: unlit_night(setup),
+        lambda *_: "Say what lamps there are: without them this is the light of the night sky alone.",
     ),
     Rule(
         "drags",

@@ -229,6 +229,27 @@ class Edges(unittest.TestCase):
         )
         self.edge("spill", (NOON, quiet), (NOON, said))
 
+    def test_a_night_without_lamps(self) -> None:
+        evening = datetime(2027, 6, 19, 21, 40, tzinfo=ZoneInfo("Europe/Madrid"))
+        seen = set()
+        for minutes in range(0, 60, 2):
+            moment = evening + timedelta(minutes=minutes)
+            dark = sun_at(42.46, 0.71, moment).height_deg < -6
+            setup = noon(moment=Moment(Place(42.46, 0.71), moment))
+            self.assertEqual(BY_KEY["no_lamps_said"].when(setup, way_of(setup)), dark)
+            lit = replace(setup, scene=replace(setup.scene, lamps_subject=4.0))
+            self.assertFalse(BY_KEY["no_lamps_said"].when(lit, way_of(lit)))
+            seen.add(dark)
+        self.assertEqual(seen, {True, False})
+
+    def test_the_sky_toward_the_sun(self) -> None:
+        moment = datetime(2027, 6, 19, 19, 0, tzinfo=ZoneInfo("Europe/Madrid"))
+        azimuth = sun_at(42.46, 0.71, moment).azimuth_deg
+        for off, words in ((29.9, True), (30.1, False), (-29.9, True), (-30.1, False)):
+            place = Place(42.46, 0.71, facing_deg=(azimuth + off) % 360)
+            setup = noon(sky=15.0, moment=Moment(place, moment))
+            self.assertEqual(BY_KEY["sky_toward_sun"].when(setup, way_of(setup)), words, off)
+
     def test_noise(self) -> None:
         quiet, said = (with_settings(way_of(), iso=iso_dial().nearest(stops)) for stops in (5 / 3, 2.0))
         self.edge("noise", (NOON, quiet), (NOON, said))

@@ -20,6 +20,8 @@ from tests.support import LIGHT, noon
 
 DUSK = Moment(Place(42.46, 0.71), datetime(2027, 6, 19, 21, 20, tzinfo=ZoneInfo("Europe/Madrid")))
 
+NIGHT = Moment(Place(42.46, 0.71), datetime(2027, 6, 19, 23, 30, tzinfo=ZoneInfo("Europe/Madrid")))
+
 TOWARD_SUN = Moment(
     Place(42.46, 0.71, facing_deg=285.0), datetime(2027, 6, 19, 20, 0, tzinfo=ZoneInfo("Europe/Madrid"))
 )
@@ -84,6 +86,7 @@ CASES: dict[str, tuple[SetUp, str]] = {
     "green": (noon(moment=DUSK), "nd"),
     "lamps": (noon(background=6.0, subject=4.0, aperture=2.0, slowest_s=1 / 125, iso_highest=3200),
               "within_sync"),
+    "no_lamps_said": (noon(background=2.0, subject=1.0, moment=NIGHT), "within_sync"),
     "drags": (noon(background=4.0, subject=2.0, slowest_s=1 / 15, support="tripod"), "within_sync"),
     "least_power": (with_lights({"power_min": 1 / 2}), "nd"),
     "screen_in_sun": (noon(), "nd"),
