@@ -25,6 +25,7 @@ from noggin.services.files import (
     read_bytes,
     shoot_file,
 )
+from noggin.services.setups import Way
 from noggin.services.words import (
     GROUNDS,
     RULE,
@@ -33,6 +34,7 @@ from noggin.services.words import (
     first_lack,
     is_zone,
     lacks_in_words,
+    landing_words,
     way_table,
     wording,
 )
@@ -260,7 +262,7 @@ def day_table(found: ShootFile) -> str:
             f"{slot.start:%H:%M}–{slot.end:%H:%M}",
             slot.setup.name,
             placed.side or wording.NONE,
-            way.label if way.feasible else f"none works; closest {way.label}: {first_lack(way)}",
+            _method(way),
             f"{way_table.camera_text(way)} ISO {way.settings.iso.label}",
             way_table.filter_text(way),
             way_table.reserve_text(way),
@@ -274,6 +276,13 @@ def day_table(found: ShootFile) -> str:
         parts += ["", "Watch out:", *(f"- {check.words}" for check in found.checks)]
     parts += ["", "Forecast from sun and sky; a reading on the spot always wins."]
     return "\n".join(parts)
+
+
+def _method(way: Way) -> str:
+    """The method of a set-up on the day, with its verdict where it does not hold."""
+    if way.verdict == "just":
+        return f"{way.label}, just there: {landing_words(way)}"
+    return way.label if way.feasible else f"none works; closest {way.label}: {first_lack(way)}"
 
 
 def _wrapped(text: str) -> str:

@@ -7,8 +7,9 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from noggin.core.advice import way_table
-from noggin.core.advice.verdict_words import lacks_in_words
+from noggin.core.advice.verdict_words import lacks_in_words, landing_words
 from noggin.core.daylight.day import part_of_day
+from noggin.core.planning.verdicts import JUST
 from noggin.core.shoot.timeline import planned, verdict_at
 from noggin.documents.calendar import Event, calendar
 from noggin.documents.setup import validated, written
@@ -67,6 +68,8 @@ def _event(day: ShootDay, placed: PlacedSetUp) -> Event:
         f" {way_table.filter_text(way)}"
     ]
     lines += [f"{_named(firing.light)} {firing.power_words}" for firing in way.lighting.firings]
+    if way.verdict == JUST:
+        lines.append(f"just there: {landing_words(way)}")
     lines.append(
         f"reserve {way_table.reserve_text(way)}"
         if way.feasible

@@ -84,7 +84,7 @@ class Day(Browser):
         page.get_by_label("At", exact=True).fill("14:30")
         page.get_by_label("of the", exact=True).select_option("shaded")
         page.get_by_label("was", exact=True).fill("1/200 f/8")
-        page.get_by_role("button", name="Keep").tap()
+        page.get_by_role("button", name="Keep", exact=True).tap()
         expect(page.get_by_text("14:30, shaded side EV")).to_be_visible()
         self.clean(page)
 

@@ -30,7 +30,7 @@ class Choosing(unittest.TestCase):
             trigger="kit:Radio trigger",
             lens="kit:24–70 mm",
             filters_from="kit",
-            class_0="kit:Pocket strobe, 200 Ws class:standard reflector",
+            class_0="kit:Pocket strobe, 200 Ws class:narrow head",
             modifier_0="kit:Deep softbox, 1.1 m:grid",
             bag="Observatory wedding",
         )
@@ -51,20 +51,20 @@ class Choosing(unittest.TestCase):
 
     def test_a_toll_goes_with_the_bodys_sync_speed(self) -> None:
         # DOMAIN: on another body toll + log2(t_measured/t_sync); the demo's tolls count from 1/200.
-        there = self.put(camera="kit:Second body", class_0="kit:Speedlight:standard reflector")["lights"][
-            0
-        ]["hss_toll"]
+        there = self.put(camera="kit:Second body", class_0="kit:Speedlight:standard zoom")["lights"][0][
+            "hss_toll"
+        ]
         self.assertAlmostEqual(there, 2.4 + log2(160 / 200), places=2)
         # The body chosen after the light: the toll follows, for it is still the kit's own.
-        after = self.put(class_0="kit:Speedlight:standard reflector", camera="kit:Second body")["lights"][
-            0
-        ]["hss_toll"]
+        after = self.put(class_0="kit:Speedlight:standard zoom", camera="kit:Second body")["lights"][0][
+            "hss_toll"
+        ]
         self.assertEqual(after, there)
 
     def test_a_trigger_without_high_speed_sync_takes_it_from_camera_and_lights(self) -> None:
         document = self.put(
             camera="kit:Full-frame body",
-            class_0="kit:Speedlight:standard reflector",
+            class_0="kit:Speedlight:standard zoom",
             trigger="kit:Simple trigger",
         )
         self.assertFalse(document["camera"]["hss"])
@@ -74,7 +74,7 @@ class Choosing(unittest.TestCase):
         self.assertEqual(back["lights"][0]["hss_toll"], 2.4)
 
     def test_a_toll_of_ones_own_is_left_alone(self) -> None:
-        document = self.put(camera="kit:Full-frame body", class_0="kit:Speedlight:standard reflector")
+        document = self.put(camera="kit:Full-frame body", class_0="kit:Speedlight:standard zoom")
         document["lights"][0]["hss_toll"] = 2.9
         self.assertEqual(
             self.put(document=document, trigger="kit:Simple trigger")["lights"][0]["hss_toll"], 2.9
@@ -98,9 +98,9 @@ class Choosing(unittest.TestCase):
         own = {**box, "losses": [{"light": "Speedlight", "loss": {"value": 2.1, "source": "measured"}}]}
         others = [one for one in GEAR if one.name != box["name"]]
         offered = choices_of([*others, gear_of(own)])
-        made = self.put(
-            offered, modifier_0="kit:Softbox, 0.6 m", class_0="kit:Speedlight:standard reflector"
-        )["lights"][0]
+        made = self.put(offered, modifier_0="kit:Softbox, 0.6 m", class_0="kit:Speedlight:standard zoom")[
+            "lights"
+        ][0]
         self.assertEqual((made["loss"], made["uncertainty"]["loss"]), (2.1, 0.3))
 
     def test_only_a_bag_offers_nothing_else(self) -> None:

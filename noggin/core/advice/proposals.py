@@ -205,27 +205,35 @@ def _another_head(case: Case) -> Iterator[Proposal]:
     return _relit(case, "another_head", case.short, act)
 
 
+def _in_place_of(light: Light, spare: Light) -> Light:
+    """A spare light where another stands."""
+    return replace(
+        spare,
+        role=light.role,
+        distance_m=light.distance_m,
+        angle_deg=light.angle_deg,
+        relative_level=light.relative_level,
+        faces_m=light.faces_m,
+        gel=light.gel,
+        grid=light.grid,
+        group=light.group,
+        channel=light.channel,
+    )
+
+
 def _bigger_light(case: Case) -> Iterator[Proposal]:
-    """The smallest light that is owned and is enough for one that is short; else what to look for."""
+    """The smallest light that is owned and is enough for one that is short, else the biggest; where none is
+    bigger, what to look for."""
     for off in case.short:
         light = off.firing.light
-        for spare in sorted(case.spares.lights, key=lambda spare: spare.light.gn_m):
-            placed = replace(
-                spare.light,
-                role=light.role,
-                distance_m=light.distance_m,
-                angle_deg=light.angle_deg,
-                relative_level=light.relative_level,
-                faces_m=light.faces_m,
-                gel=light.gel,
-                grid=light.grid,
-                group=light.group,
-                channel=light.channel,
-            )
-            if placed.reach >= light.reach + off.stops - TOLERANCE:
-                words = f"use {spare.name} {spare.where} in place of {light.says}"
-                yield _with_light(case, "bigger_light", words, off.index, placed, spare.change)
-                break
+        placed = [(spare, _in_place_of(light, spare.light)) for spare in case.spares.lights]
+        bigger = [pair for pair in placed if pair[1].reach > light.reach + LEAST_GAIN]
+        enough = [pair for pair in bigger if pair[1].reach >= light.reach + off.stops - TOLERANCE]
+        if bigger:
+            by_reach = sorted(enough or bigger, key=lambda pair: pair[1].reach)
+            spare, there = by_reach[0 if enough else -1]
+            words = f"use {spare.name} {spare.where} in place of {light.says}"
+            yield _with_light(case, "bigger_light", words, off.index, there, spare.change)
 
     def act(light: Light, by: Stops) -> tuple[str, float, str] | None:
         to = float(ceil(light.gn_m * 2 ** (by / 2) - TOLERANCE))

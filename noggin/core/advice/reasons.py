@@ -103,7 +103,7 @@ def _margin(way: Way, setup: SetUp) -> str:
         where = f"at f/{aperture.label} instead of your f/{wanted.label}"
     if way.reserve is None:
         return f"No flash is needed, {where}."
-    if way.reserve < -TOLERANCE:
+    if way.reserve < -EQUAL:
         return f"The flash is {stops(-way.reserve)} under at full power, {where}."
     if way.reserve < EQUAL:
         return f"Just enough flash {where}."

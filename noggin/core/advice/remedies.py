@@ -42,16 +42,16 @@ REMEDIES = {
     "raise_iso": RemedyKind("raise ISO", DIAL),
     "longer_time": RemedyKind("a longer time", DIAL),
     "wider_aperture": RemedyKind("open the aperture", DIAL),
-    "brighter_background": RemedyKind("a brighter background", DIAL),
-    "darker_background": RemedyKind("a darker background", DIAL),
     "grid": RemedyKind("a grid", HOLD),
     "away_from_wall": RemedyKind("away from the wall", MOVE),
     "scrim": RemedyKind("a scrim over the subject", HOLD),
     "reflector": RemedyKind("a reflector", HOLD),
     "shade": RemedyKind("open shade", MOVE),
     "wait": RemedyKind("wait", WAIT),
+    "brighter_background": RemedyKind("a brighter background", DIAL),
+    "darker_background": RemedyKind("a darker background", DIAL),
 }
-"""Every remedy, in the order they are shown."""
+"""Every remedy, in the order they are shown; to mean another picture is the last resort."""
 
 PAIRS_TRIED = 40
 """Pairs that are planned before none is given."""

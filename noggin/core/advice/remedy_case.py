@@ -126,8 +126,7 @@ class Case:
         sake, those that would if it were not."""
         if self.error > 0 and not self.spilt:
             exact = background_first(self.setup, self.way.method)
-            if exact is not None:
-                return list(_off("flash", exact, verdict_of(self.setup, exact)[1]))
+            return list(_off("flash", exact, verdict_of(self.setup, exact)[1]))
         return list(_off("flash", self.way.lighting, self.misses))
 
     @property

@@ -20,7 +20,7 @@ from noggin.core.planning.uncertainty import reserve_uncertainty
 from noggin.core.planning.verdicts import NOT_NEEDED, SHORT, Miss, verdict_of
 from noggin.core.planning.way import Method, Plan, Way
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Stops
+from noggin.core.units import TOLERANCE, Stops
 
 RULES_VERSION = 3
 """Raised whenever the same set-up may come out otherwise than before: kept results are then worked out
@@ -49,14 +49,13 @@ def best_lighting(setup: SetUp, method: Method) -> tuple[Lighting, str, tuple[Mi
     return (lighting, SHORT, lacking) if lacking else (lighting, verdict, misses)
 
 
-def background_first(setup: SetUp, method: Method) -> Lighting | None:
-    """The best settings of one method that bring the background to what is meant, whatever the lights then
-    lack; None where there are none."""
-    offered, own = _candidates(setup, method)
-    fits = np.flatnonzero(judge(setup, offered).fits)
-    if not own or not len(fits):
-        return None
-    fitting = offered.only(fits)
+def background_first(setup: SetUp, method: Method) -> Lighting:
+    """The best settings of one method that bring the background to what is meant, or as near as they can,
+    whatever the lights then lack."""
+    offered, _ = _candidates(setup, method)
+    judged = judge(setup, offered)
+    nearest = judged.counted <= judged.counted.min() + TOLERANCE
+    fitting = offered.only(np.flatnonzero(judged.fits if judged.fits.any() else nearest))
     return light_up(setup, fitting.settings(pick(setup, fitting).row))
 
 
