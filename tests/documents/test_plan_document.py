@@ -16,7 +16,8 @@ from tests.core.planning import reference
 from tests.support import noon, setups
 
 SHAPE = {
-    "way", "verdict", "feasible", "misses", "lacks", "settings", "levels", "flash_share", "lights", "reserve", "focus",
+    "way", "verdict", "feasible", "misses", "lacks", "settings", "levels", "flash_share", "lights",
+    "reserve", "focus",
     "cautions", "reasons", "remedies", "uncertainty", "tones", "motion", "drawbacks",
 }  # fmt: skip
 

@@ -128,7 +128,7 @@ class Sheets(KitCase):
         self.assertEqual((figure["source"], figure["on"]), ("measured", "2027-06-19"))
         self.assertAlmostEqual(figure["value"], 56, delta=0.2)
         self.assertAlmostEqual(light["hss_toll"]["value"], 1.02, delta=0.05)
-        self.assertIn("was 60 m, class default", words(self.get(f"/kit/{number}")))
+        self.assertIn("was 40 m, class default", words(self.get(f"/kit/{number}")))
         self.post(f"/kit/{number}/take-back", figure="reflectors[0].gn_m")
         self.assertEqual(
             self.piece(number).document["reflectors"][0]["gn_m"], {"value": 60, "source": "class"}
