@@ -44,7 +44,8 @@ def _lights(document: Document, setup: SetUp, choices: Choices, where: str) -> I
     key = document["lights"][setup.lights.index(setup.key)]
     used = [light["name"] for light in document["lights"]]
     for owned in choices.along.all(kit.LightItem):
-        if sum(name.startswith(owned.name) for name in used) >= owned.count:
+        left = owned.count - sum(name.startswith(owned.name) for name in used)
+        if left <= 0:
             continue
         for reflector in owned.reflectors:
             choice = choices.lights.get(f"kit:{owned.name}:{reflector.name}")
@@ -53,7 +54,7 @@ def _lights(document: Document, setup: SetUp, choices: Choices, where: str) -> I
             change = choice.part(document, key)
             light = _light({**key, **change})
             if light is not None:
-                yield SpareLight(f"the {choice.label}", where, light, _without_nothing(change))
+                yield SpareLight(f"the {choice.label}", where, light, _without_nothing(change), left)
 
 
 def _modifiers(document: Document, setup: SetUp, choices: Choices, where: str) -> Iterator[SpareModifier]:

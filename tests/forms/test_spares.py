@@ -50,6 +50,10 @@ class Spares(unittest.TestCase):
         )
         self.assertNotIn("use the Studio head", found(self.document, "nd")["bigger_light"].to)
 
+    def test_more_heads_say_how_many_are_owned(self) -> None:
+        # The kit has two speedlights, and one is the key.
+        self.assertIn("(1 more in your bag)", found(self.document, "nd")["another_head"].to)
+
     def test_a_modifier_that_loses_less_on_this_very_light(self) -> None:
         remedy = found(self.document, "nd")["modifier"]
         self.assertRegex(remedy.to, "put Speedlight into the .* in your bag")

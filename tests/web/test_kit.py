@@ -131,7 +131,8 @@ class Sheets(KitCase):
         self.assertIn("was 40 m, class default", words(self.get(f"/kit/{number}")))
         self.post(f"/kit/{number}/take-back", figure="reflectors[0].gn_m")
         self.assertEqual(
-            self.piece(number).document["reflectors"][0]["gn_m"], {"value": 60, "source": "class"}
+            self.piece(number).document["reflectors"][0]["gn_m"],
+            {"value": 40, "source": "class", "plus_minus": 1.0},
         )
         self.post(f"/kit/{number}/take-back", 422, figure="reflectors[0].gn_m")
         self.post(f"/kit/{number}/take-back", 422, figure="reflectors[9].gn_m")

@@ -200,9 +200,15 @@ def _another_head(case: Case) -> Iterator[Proposal]:
         count = min(wanted, light.count + HEADS_MORE, int(limits.HEADS.most))
         if count == light.count:
             return None
-        return "count", count, f"put {count} heads like {light.says} together"
+        return "count", count, f"put {count} heads like {light.says} together{_owned_of(case, light)}"
 
     return _relit(case, "another_head", case.short, act)
+
+
+def _owned_of(case: Case, light: Light) -> str:
+    """How many more of a light are owned, to follow a sentence with."""
+    same = [spare for spare in case.spares.lights if spare.light.says == light.says]
+    return f" ({same[0].left} more {same[0].where})" if same else ""
 
 
 def _in_place_of(light: Light, spare: Light) -> Light:

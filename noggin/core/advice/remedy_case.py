@@ -25,12 +25,14 @@ LEFT_OUT: Stops = 1.0
 @dataclass(frozen=True)
 class SpareLight:
     """A light that is owned: what it is called, where it is ("in your bag"), the light with its figures,
-    and the fields of a document's light that make it one."""
+    and the fields of a document's light that make it one, and how many of it
+    the set-up leaves."""
 
     name: str
     where: str
     light: Light
     change: Mapping[str, Any]
+    left: int = 1
 
 
 @dataclass(frozen=True)

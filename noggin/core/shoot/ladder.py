@@ -27,6 +27,10 @@ DARKER: Stops = 4.0
 """How far the ladder goes to either side of what was planned."""
 
 
+NOTHING: Stops = 0.05
+"""A reserve that is nothing when written to a tenth."""
+
+
 @dataclass(frozen=True)
 class Rung:
     """What to dial when the light has changed by `shift` stops (positive is brighter): the way as it is
@@ -131,4 +135,10 @@ def _lost(planned_way: Way, now: Way) -> Iterator[str]:
         yield f"more noise: ISO up {stops(new.iso.stops - old.iso.stops)}"
     reserve = now.reserve
     if reserve is not None and planned_way.reserve is not None and reserve < planned_way.reserve - 0.5:
-        yield f"only {stops(reserve)} to spare" if reserve >= 0 else f"{stops(-reserve)} short"
+        yield _left(reserve)
+
+
+def _left(reserve: Stops) -> str:
+    if abs(reserve) < NOTHING:
+        return "nothing to spare"
+    return f"only {stops(reserve)} to spare" if reserve > 0 else f"{stops(-reserve)} short"

@@ -17,7 +17,14 @@ from hypothesis import strategies as st
 
 from noggin.core.clock import instants
 from noggin.core.daylight import sky
-from noggin.core.daylight.forecast import TimedReading, day_light
+from noggin.core.daylight.forecast import (
+    Surroundings,
+    TimedReading,
+    day_light,
+    forecast,
+    with_lamps,
+    without_lamps,
+)
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import day_of_light, illuminance
 from noggin.core.daylight.sun import sun_at
@@ -191,3 +198,38 @@ class Anchors(unittest.TestCase):
         start = datetime(2027, 6, 21, tzinfo=UTC)
         one, other = (sun_at(90, 0, start + timedelta(hours=h)).azimuth_deg for h in (3, 4))
         self.assertAlmostEqual(degrees(radians(other - one)), 15, delta=0.01)
+
+
+class TowardTheSun(unittest.TestCase):
+    """Within 30° of the sun the sky is 1 to 3 stops brighter. Common practice, no source."""
+
+    def sky(self, off: float, kind: str = "clear") -> float:
+        time = datetime(2027, 6, 19, 18, 0, tzinfo=ZoneInfo("Europe/Madrid"))
+        azimuth = sun_at(42.46, 0.71, time).azimuth_deg
+        place = Place(42.46, 0.71, kind, facing_deg=(azimuth + off) % 360)
+        return forecast(place, time, Surroundings()).sky
+
+    def test_by_how_much(self) -> None:
+        away = self.sky(90)
+        for off, more in ((0, 3.0), (15, 2.0), (-15, 2.0), (29.99, 1.0), (30.5, 0.0), (180, 0.0)):
+            self.assertAlmostEqual(self.sky(off) - away, more, delta=0.01, msg=str(off))
+
+    def test_not_under_overcast(self) -> None:
+        self.assertAlmostEqual(self.sky(0, "overcast"), self.sky(90, "overcast"))
+
+
+class Lamps(unittest.TestCase):
+    """A zone is the sum of daylight and its lamps, and only its daylight moves with the sun."""
+
+    def test_as_much_again_is_a_stop(self) -> None:
+        self.assertAlmostEqual(with_lamps(4.0, 4.0), 5.0)
+        self.assertAlmostEqual(without_lamps(5.0, 4.0), 4.0)
+        self.assertEqual(without_lamps(4.0, 4.0), -10)  # nothing is left: the least there is
+
+    @given(st.floats(-5, 15), st.floats(0, 6))
+    def test_what_is_added_is_taken_off_again(self, day: float, lamps: float) -> None:
+        together = with_lamps(day, lamps)
+        self.assertGreaterEqual(together, max(day, lamps))
+        # What the lamps outshine by ten stops is lost in them.
+        if day > lamps - 10:
+            self.assertAlmostEqual(without_lamps(together, lamps), day, delta=0.01)

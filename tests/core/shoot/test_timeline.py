@@ -217,6 +217,20 @@ class Timelines(unittest.TestCase):
         self.assertIn(HOLDS, {timed.verdict for timed in line})
 
 
+class WithLamps(unittest.TestCase):
+    def test_when_the_sun_goes_the_lamps_stay(self) -> None:
+        lit = placement(background=13.0, subject=11.0, lamps_background=4.0, lamps_subject=2.0)
+        night = setup_at(lit, at("23:30")).scene
+        self.assertAlmostEqual(night.background, 4.0, delta=0.1)
+        self.assertAlmostEqual(night.subject, 2.0, delta=0.1)
+        unlit = setup_at(placement(background=13.0, subject=11.0), at("23:30")).scene
+        self.assertLess(unlit.background, -2)
+        # By day they do not count.
+        day = setup_at(lit, at("14:00")).scene.background
+        without = setup_at(placement(background=13.0, subject=11.0), at("14:00")).scene.background
+        self.assertAlmostEqual(day, without, delta=0.01)
+
+
 class BestTime(unittest.TestCase):
     @fewer(15)
     @given(
