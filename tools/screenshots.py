@@ -24,6 +24,14 @@ def keys(page: Page) -> None:
     page.keyboard.press("?")
 
 
+def remedies_in_view(page: Page) -> None:
+    """The board with what would help under it."""
+    page.locator(".remedies").evaluate(
+        "part => window.scrollTo({top: part.getBoundingClientRect().bottom - 790, behavior: 'instant'})"
+    )
+    page.wait_for_timeout(200)
+
+
 def remedy_tried(page: Page) -> None:
     """A version pinned, and a remedy tried after it."""
     page.get_by_role("button", name="Pin to compare").click()
@@ -70,7 +78,7 @@ def looked_at(page: Page) -> None:
 
 VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (
     ("bench", "/setups/1", DESK, "light", as_it_is),
-    ("bench-short-of-light", "/setups/2?look=mixed", DESK, "light", as_it_is),
+    ("bench-short-of-light", "/setups/2", DESK, "light", remedies_in_view),
     ("bench-dusk", "/setups/5", DESK, "dark", as_it_is),
     ("bench-phone", "/setups/1", PHONE, "light", as_it_is),
     ("bench-keys", "/setups/1", DESK, "light", keys),
@@ -82,7 +90,7 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("shoot-ladder", "/shoots", DESK, "light", looked_at),
     ("shoot-phone", "/shoots", PHONE, "dark", the_shoot),
     ("setups", "/setups", DESK, "light", as_it_is),
-    ("bench-compared", "/setups/2?look=mixed", DESK, "light", remedy_tried),
+    ("bench-compared", "/setups/2", DESK, "light", remedy_tried),
 )
 """File name, address, size and theme of each main view, and what is done before the picture."""
 

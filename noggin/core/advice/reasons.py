@@ -12,6 +12,7 @@ from noggin.core.advice.verdict_words import (
     landing,
     landing_words,
     named,
+    spare_words,
 )
 from noggin.core.planning import candidates
 from noggin.core.planning.lighting import spill
@@ -252,8 +253,7 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
     )
     if key.reserve is None:
         return
-    enough = key.reserve >= -TOLERANCE
-    left = f"{stops(max(key.reserve, 0.0))} to spare" if enough else f"{stops(-key.reserve)} short"
+    left = spare_words(key.reserve)
     yield (
         f"Full power gives {signed(key.full)}; you need {signed(key.needed)}: {left}. Set"
         f" {key.power_words}."

@@ -137,7 +137,18 @@ def reserve_or_lack(way: Way) -> str:
         return lack_brief(way)
     if way.verdict == JUST:
         return f"just there: {landing_words(way)}"
-    return NONE if way.reserve is None else f"{stops(way.reserve)} to spare"
+    return NONE if way.reserve is None else spare_words(way.reserve)
+
+
+def spare_words(reserve: Stops) -> str:
+    """What is to spare, or short.
+
+    >>> spare_words(1.3), spare_words(0.01), spare_words(-0.4)
+    ('1.3 stops to spare', 'just enough', '0.4 stop short')
+    """
+    if abs(reserve) < HAIR:
+        return "just enough"
+    return f"{stops(reserve)} to spare" if reserve > 0 else f"{stops(-reserve)} short"
 
 
 DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {

@@ -11,8 +11,9 @@ from datetime import datetime
 from typing import Any
 
 from noggin.core import limits
-from noggin.core.advice.verdict_words import drawback_words, lacks_in_words, landing
+from noggin.core.advice.verdict_words import HAIR, drawback_words, lacks_in_words, landing, spare_words
 from noggin.core.physics.dials import iso_dial
+from noggin.core.planning.candidates import daylight_error
 from noggin.core.planning.lighting import Settings
 from noggin.core.planning.plan import plan, way_with
 from noggin.core.planning.way import Way
@@ -25,10 +26,6 @@ from noggin.core.wording import stops
 BRIGHTER: Stops = 2.0
 DARKER: Stops = 4.0
 """How far the ladder goes to either side of what was planned."""
-
-
-NOTHING: Stops = 0.05
-"""A reserve that is nothing when written to a tenth."""
 
 
 @dataclass(frozen=True)
@@ -93,8 +90,12 @@ def followed(setup: SetUp, way: Way, shift: Stops) -> Settings | None:
     """The planned settings with the shutter following the light; at the slow end ISO rises for the rest.
     None where the shutter cannot follow without another way, or a filter had better come off first."""
     camera, planned_settings = setup.camera, way.settings
-    target = planned_settings.shutter.stops + shift
     half = setup.dial_step / 2 + TOLERANCE
+    target = planned_settings.shutter.stops + shift
+    off = daylight_error(setup, planned_settings)
+    if abs(shift) > TOLERANCE and abs(off - shift) <= half:
+        # The plan was off by what its dials left; the light is followed from what is meant, not from that.
+        target = planned_settings.shutter.stops + off
     fastest = camera.fastest if way.lighting.hss else camera.sync
     if target > fastest.stops + half or (way.lighting.hss and target < camera.sync.stops + half):
         return None
@@ -135,10 +136,4 @@ def _lost(planned_way: Way, now: Way) -> Iterator[str]:
         yield f"more noise: ISO up {stops(new.iso.stops - old.iso.stops)}"
     reserve = now.reserve
     if reserve is not None and planned_way.reserve is not None and reserve < planned_way.reserve - 0.5:
-        yield _left(reserve)
-
-
-def _left(reserve: Stops) -> str:
-    if abs(reserve) < NOTHING:
-        return "nothing to spare"
-    return f"only {stops(reserve)} to spare" if reserve > 0 else f"{stops(-reserve)} short"
+        yield f"only {spare_words(reserve)}" if reserve >= HAIR else spare_words(reserve)
