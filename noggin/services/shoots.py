@@ -31,7 +31,7 @@ from noggin.core.shoot.timeline import (
 )
 from noggin.core.shoot.timetable import Check, charges, checks
 from noggin.core.typed.parse_places import read_clock
-from noggin.core.typed.parse_quantities import read_zone
+from noggin.core.typed.parse_scene import read_zone
 from noggin.core.units import Stops
 from noggin.documents.faults import BadDocument
 from noggin.documents.shoot import KeptShoot, kept_shoot, normal_shoot

@@ -9,8 +9,7 @@ from dataclasses import dataclass
 from itertools import islice
 from typing import Any
 
-from noggin.core.advice.daylight_proposals import ON_DAYLIGHT
-from noggin.core.advice.proposals import ON_LIGHTS_AND_CAMERA
+from noggin.core.advice.proposals import EVERYTHING, ON_LIGHTS_AND_CAMERA
 from noggin.core.advice.remedy_case import LEAST_GAIN, NO_SPARES, Case, Proposal, Spares, planned
 from noggin.core.errors import Refused
 from noggin.core.planning.verdicts import HOLDS
@@ -137,7 +136,7 @@ def mend(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> Remedy | None:
 def _best_of_each(case: Case) -> list[_Tried]:
     """Every remedy that helps, each once."""
     found: dict[str, _Tried] = {}
-    for propose in (*ON_LIGHTS_AND_CAMERA, *ON_DAYLIGHT):
+    for propose in EVERYTHING:
         for proposal in _possible(propose, case):
             tried = _tried(case, proposal)
             if tried and proposal.remedy not in found:

@@ -22,8 +22,8 @@ from noggin.core.typed.parse_quantities import (
     read_percent_figure,
     read_power,
     read_shutter,
-    read_zone,
 )
+from noggin.core.typed.parse_scene import read_zone
 from noggin.core.units import Metres, Seconds, Stops
 from noggin.core.wording import number, plain, shutter_time, signed, stops
 

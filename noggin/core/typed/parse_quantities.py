@@ -9,41 +9,14 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import floor
 
-from noggin.core.errors import Wanted, unlike
-from noggin.core.physics.dials import aperture_dial, aperture_stops, iso_stops, shutter_dial, shutter_stops
-from noggin.core.physics.exposure import settings_ev
+from noggin.core.errors import unlike
 from noggin.core.physics.filters import Filter, stops_of_density, stops_of_factor
-from noggin.core.physics.metering import off_card
-from noggin.core.physics.tones import CLOTHES, SKINS
-from noggin.core.tables import (
-    FULL_SUN,
-    LAMP_WORDS,
-    LAMPS,
-    LAMPS_UNCERTAINTY,
-    SOURCES,
-    SUN_SCALE,
-    SUN_WORDS,
-    WORD_UNCERTAINTY,
-)
+from noggin.core.typed.text import NUMBER, matched, tidied
 from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
 from noggin.core.wording import distance_unit, number, plain, stops
 
 GUIDE_FEET_PER_METRE = 3.28
 """Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
-
-_SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", ",": ".", "’": "'", "′": "'", "″": '"', "”": '"'})
-_NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
-
-
-def _tidy(text: str) -> str:
-    return " ".join(text.translate(_SIGNS).lower().split())
-
-
-def _match(pattern: str, text: str, wanted: Wanted) -> re.Match[str]:
-    found = re.fullmatch(pattern.replace("NUM", f"(?:{_NUMBER})"), _tidy(text))
-    if not found:
-        raise unlike(text, wanted)
-    return found
 
 
 def read_fraction(text: str) -> float:
@@ -53,7 +26,7 @@ def read_fraction(text: str) -> float:
     (0.0078125, 0.5)
     """
     wanted = ("a number", "1/128 or 0.5")
-    found = _match(r"(NUM)(?: ?/ ?(NUM))?", text, wanted)
+    found = matched(r"(NUM)(?: ?/ ?(NUM))?", text, wanted)
     below = Fraction(found[2] or "1")
     if below == 0:
         raise unlike(text, wanted)
@@ -70,18 +43,18 @@ def read_power(text: str, full_mark: float | None = None, energy_ws: float | Non
     >>> read_power("60%"), read_power("240 Ws", energy_ws=600)
     (0.6, 0.4)
     """
-    tidy = _tidy(text)
-    share = re.fullmatch(rf"({_NUMBER}) ?(%|ws|j)", tidy)
+    tidy = tidied(text)
+    share = re.fullmatch(rf"({NUMBER}) ?(%|ws|j)", tidy)
     if share and share[2] == "%":
         return float(share[1]) / 100
     if share and energy_ws is not None:
         return float(share[1]) / energy_ws
     if share:
         raise unlike(text, ("a power here: the energy of this light is not given", "1/2 or 60%"))
-    if full_mark is not None and re.fullmatch(_NUMBER, tidy):
+    if full_mark is not None and re.fullmatch(NUMBER, tidy):
         return float(2.0 ** (float(tidy) - full_mark))
     wanted = ("a power", "1/128 or 1/4 −0.3")
-    found = _match(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
+    found = matched(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
     between = read_stops(found[2]) if found[2] else 0.0
     return float(read_fraction(found[1]) * 2.0**between)
 
@@ -92,7 +65,7 @@ def read_energy(text: str) -> float:
     >>> read_energy("600 Ws"), read_energy("200")
     (600.0, 200.0)
     """
-    return float(_match(r"(NUM) ?(?:ws|j)?", text, ("an energy", "600 Ws"))[1])
+    return float(matched(r"(NUM) ?(?:ws|j)?", text, ("an energy", "600 Ws"))[1])
 
 
 def read_weight(text: str) -> float:
@@ -101,7 +74,7 @@ def read_weight(text: str) -> float:
     >>> read_weight("1.6 kg"), read_weight("450 g")
     (1.6, 0.45)
     """
-    found = _match(r"(NUM) ?(kg|g)?", text, ("a weight", "1.6 kg"))
+    found = matched(r"(NUM) ?(kg|g)?", text, ("a weight", "1.6 kg"))
     return float(found[1]) / (1000 if found[2] == "g" else 1)
 
 
@@ -126,7 +99,7 @@ def read_shutter(text: str) -> Seconds:
     (2.0, 0.5, 1.0)
     """
     wanted = ("a time", "1/500")
-    found = _match(r'(NUM)(?: ?/ ?(NUM))? ?(s|sec|")?', text, wanted)
+    found = matched(r'(NUM)(?: ?/ ?(NUM))? ?(s|sec|")?', text, wanted)
     if not found[2] and not found[3] and found[1].isdigit() and int(found[1]) > 1:
         return 1 / int(found[1])
     time_s = read_fraction(found[1] if not found[2] else f"{found[1]}/{found[2]}")
@@ -141,7 +114,7 @@ def read_aperture(text: str) -> FNumber:
     >>> read_aperture("f/2.8"), read_aperture("F2,8"), read_aperture("16")
     (2.8, 2.8, 16.0)
     """
-    return float(_match(r"(?:f ?/? ?)?(NUM)", text, ("an aperture", "f/2.8"))[1])
+    return float(matched(r"(?:f ?/? ?)?(NUM)", text, ("an aperture", "f/2.8"))[1])
 
 
 def read_distance(text: str) -> Metres:
@@ -152,7 +125,7 @@ def read_distance(text: str) -> Metres:
     """
     wanted = ("a distance", "2.4 m or 8 ft")
     feet = r"(NUM) ?(?:ft|feet|foot|') ?(?:(NUM) ?(?:in|\")?)?"
-    found = _match(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
+    found = matched(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
     if found[1] and not found[2] and distance_unit() == "ft":
         return float(found[1]) * METRES_PER_FOOT
     if found[1]:
@@ -177,7 +150,7 @@ def read_stops(text: str) -> Stops:
     (-1.0, 2.0, True)
     """
     wanted = ("a number of stops", "−1 or +0.3")
-    found = _match(r"([+-]?) ?(?:(NUM)|(?:(\d+) )?(\d)/(\d)) ?(?:stops?|ev)?", text, wanted)
+    found = matched(r"([+-]?) ?(?:(NUM)|(?:(\d+) )?(\d)/(\d)) ?(?:stops?|ev)?", text, wanted)
     if found[2]:
         size = _thirds_as_engraved(float(found[2]))
     else:
@@ -197,7 +170,7 @@ def read_amount(text: str) -> Stops:
     >>> read_amount("1.3"), read_amount("-0,5 stops")
     (1.3, -0.5)
     """
-    return float(_match(r"([+-]?(?:NUM)) ?(?:stops?)?", text, ("a number of stops", "1.3"))[1])
+    return float(matched(r"([+-]?(?:NUM)) ?(?:stops?)?", text, ("a number of stops", "1.3"))[1])
 
 
 def read_ev(text: str) -> EV100:
@@ -206,131 +179,7 @@ def read_ev(text: str) -> EV100:
     >>> read_ev("EV 14.6"), read_ev("-2")
     (14.6, -2.0)
     """
-    return float(_match(r"(?:ev ?)?([+-]?(?:NUM))", text, ("an EV", "14.6"))[1])
-
-
-def read_zone(text: str) -> tuple[EV100, Stops]:
-    """How bright a zone is, in any way it can be known, as EV100 and its ± in stops.
-
-    An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18% card (`card 15.2`), settings
-    that looked right (`1/200 f/8 ISO 400`, in any order) with where the zone landed if that was not
-    mid-tone (`f/16 1/250 ISO 200, −2`), a word of the full-sun scale (`hazy sun`, `cloudy`), or lamps
-    (`fairy lights`).
-
-    >>> read_zone("14.6"), read_zone("hazy sun")
-    ((14.6, 0.3), (13.6, 1.0))
-    >>> read_zone("1/125 f/16"), round(read_zone("card 14.6")[0], 2)
-    ((15.0, 0.3), 14.0)
-    >>> read_zone("f/16 1/125 ISO 200, −2"), read_zone("lanterns")
-    ((12.0, 0.3), (4.0, 1.5))
-    """
-    tidy = _tidy(text)
-    word = SUN_WORDS.get(tidy, tidy)
-    if word in SUN_SCALE:
-        return FULL_SUN + SUN_SCALE[word], WORD_UNCERTAINTY
-    if tidy in LAMP_WORDS:
-        return LAMPS[LAMP_WORDS[tidy]].ev, LAMPS_UNCERTAINTY
-    measured = SOURCES["measured"].uncertainty
-    card = re.fullmatch(r"(?:grey |gray )?card (.+)", tidy)
-    if card:
-        return off_card(read_ev(card[1])), measured
-    settings = _read_settings(text)
-    if settings is not None:
-        return settings, measured
-    bare = re.fullmatch(rf"(?:incident )?(?:ev ?)?[+-]?(?:{_NUMBER})", tidy)
-    if not bare:
-        raise unlike(text, ("an EV", f"14.6, 1/200 f/8, card 15.2, {', '.join(SUN_SCALE)}"))
-    return read_ev(tidy.removeprefix("incident ")), measured
-
-
-_SETTING = re.compile(
-    rf"(?P<time>1/\d+|(?:{_NUMBER}) ?(?:s\b|\"))|f ?/? ?(?P<stop>{_NUMBER})|iso ?(?P<iso>{_NUMBER})"
-    rf"|(?P<bare>{_NUMBER})"
-)
-
-
-def _read_settings(text: str) -> EV100 | None:
-    """EV100 of a zone from settings in any order and where it landed in them; None for anything else."""
-    plain_signs = re.sub(r"(?<=\d),(?=\d)", ".", text.translate(_SETTING_SIGNS).lower())
-    said, *landed = re.split(
-        r"[,;] ?(?=[+-])|,? landed (?:at )?| at (?=[+-])", " ".join(plain_signs.split())
-    )
-    found: dict[str, str] = {}
-    for part in _SETTING.finditer(said):
-        kind = str(part.lastgroup)
-        key = "iso" if kind == "bare" else kind
-        if key in found:
-            return None
-        found[key] = part[kind]
-    if (
-        re.sub(r"[ ,;]+", "", _SETTING.sub("", said))
-        or not {"time", "stop"} <= set(found)
-        or len(landed) > 1
-    ):
-        return None
-    time = shutter_dial(3).nearest(shutter_stops(read_shutter(found["time"])))
-    stop = aperture_dial(3).nearest(aperture_stops(float(found["stop"])))
-    iso = iso_stops(float(found.get("iso", 100)))
-    level = read_stops(landed[0]) if landed else 0.0
-    return settings_ev(time.stops, stop.stops, iso) + level
-
-
-_SETTING_SIGNS = str.maketrans({"−": "-", "–": "-", "—": "-", "″": '"', "”": '"'})
-
-
-def read_people(text: str) -> list[dict[str, str | None]]:
-    """Who is in the picture, one after another: skin and clothes in words.
-
-    >>> read_people("fair in white dress, deep in dark suit")[1]
-    {'skin': 'deep', 'wears': 'dark suit'}
-    """
-    wanted = ("a person", f"{', '.join(SKINS)}, in {', '.join(CLOTHES)}")
-    found = []
-    for part in re.split(r"[,;]| and ", " ".join(text.lower().split())):
-        if not part.strip():
-            continue
-        skin = next((key for key in SKINS if re.search(rf"\b{key}\b", part)), None)
-        wears = next(
-            (key for key in CLOTHES if key in part or re.search(rf"\b{key.split()[-1]}\b", part)), None
-        )
-        if skin is None and wears is None:
-            raise unlike(part.strip(), wanted)
-        found.append({"skin": skin, "wears": wears})
-    return found
-
-
-def show_people(people: Sequence[dict[str, str | None]]) -> str:
-    """Who is in the picture, as it would be typed.
-
-    >>> show_people([{"skin": "fair", "wears": "white dress"}, {"skin": "deep", "wears": None}])
-    'fair in white dress, deep'
-    """
-    return ", ".join(" in ".join(filter(None, (one.get("skin"), one.get("wears")))) for one in people)
-
-
-def read_wind(text: str) -> float:
-    """A gust in m/s: `10`, `10 m/s`, `36 km/h`, `20 knots`.
-
-    >>> read_wind("36 km/h"), read_wind("10")
-    (10.0, 10.0)
-    """
-    found = _match(r"(NUM) ?(m/s|km/h|kmh|kn|knots?|mph)?", text, ("a wind", "10 m/s or 36 km/h"))
-    per = {"km/h": 1 / 3.6, "kmh": 1 / 3.6, "mph": 0.44704}.get(found[2] or "", 0.0)
-    return float(found[1]) * (per or (0.514444 if (found[2] or "").startswith("kn") else 1.0))
-
-
-def read_lamps(text: str) -> EV100:
-    """What lamps give a zone: their name, or an EV.
-
-    >>> read_lamps("fairy lights"), read_lamps("EV 3")
-    (4.0, 3.0)
-    """
-    tidy = _tidy(text)
-    if tidy in LAMP_WORDS:
-        return LAMPS[LAMP_WORDS[tidy]].ev
-    return float(
-        _match(r"(?:ev ?)?([+-]?(?:NUM))", text, ("lamps", f"{', '.join(LAMP_WORDS)}, or EV 4"))[1]
-    )
+    return float(matched(r"(?:ev ?)?([+-]?(?:NUM))", text, ("an EV", "14.6"))[1])
 
 
 def read_degrees(text: str) -> float:
@@ -339,7 +188,7 @@ def read_degrees(text: str) -> float:
     >>> read_degrees("200°")
     200.0
     """
-    return float(_match(r"(NUM) ?(?:°|deg)?", text, ("degrees from north", "200"))[1])
+    return float(matched(r"(NUM) ?(?:°|deg)?", text, ("degrees from north", "200"))[1])
 
 
 def read_percent(text: str) -> float:
@@ -357,7 +206,7 @@ def read_percent_figure(text: str) -> float:
     >>> read_percent_figure("2.5")
     2.5
     """
-    return float(_match(r"(NUM) ?%?", text, ("a percentage", "20"))[1])
+    return float(matched(r"(NUM) ?%?", text, ("a percentage", "20"))[1])
 
 
 def read_count(text: str) -> int:
@@ -366,7 +215,7 @@ def read_count(text: str) -> int:
     >>> read_count("3")
     3
     """
-    return int(_match(r"(\d{1,6})", text, ("a whole number", "3"))[1])
+    return int(matched(r"(\d{1,6})", text, ("a whole number", "3"))[1])
 
 
 def read_iso(text: str) -> float:
@@ -375,7 +224,7 @@ def read_iso(text: str) -> float:
     >>> read_iso("iso 64")
     64.0
     """
-    return float(_match(r"(?:iso ?)?(NUM)", text, ("an ISO", "100"))[1])
+    return float(matched(r"(?:iso ?)?(NUM)", text, ("an ISO", "100"))[1])
 
 
 def read_focal(text: str) -> float:
@@ -384,7 +233,7 @@ def read_focal(text: str) -> float:
     >>> read_focal("85mm")
     85.0
     """
-    return float(_match(r"(NUM) ?(?:mm)?", text, ("a focal length", "85 mm"))[1])
+    return float(matched(r"(NUM) ?(?:mm)?", text, ("a focal length", "85 mm"))[1])
 
 
 def read_guide_number(text: str) -> Metres:
@@ -394,12 +243,13 @@ def read_guide_number(text: str) -> Metres:
     (60.0, 60)
     """
     wanted = ("a guide number", "60 or 197 ft")
-    found = _match(r"(?:gn ?)?(NUM) ?(m|ft|feet)?", text, wanted)
+    found = matched(r"(?:gn ?)?(NUM) ?(m|ft|feet)?", text, wanted)
     return float(found[1]) / (GUIDE_FEET_PER_METRE if found[2] in ("ft", "feet") else 1)
 
 
 DENSITIES = (0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1, 2.4, 2.7, 3.0)
 """Densities that filters are marked with."""
+
 
 _STOPS_MOST_BARE = 16
 """A bare whole number over this is a factor (64, 1000), not stops."""
@@ -417,7 +267,7 @@ def read_filter(text: str) -> tuple[Stops, Stops]:
     2.99
     """
     wanted = ("a filter", "6 stops, ND64, 1.8 or 2–5")
-    found = _match(r"(nd ?)?(NUM)(?: ?(?:-|to) ?(NUM))? ?(stops?)?", text, wanted)
+    found = matched(r"(nd ?)?(NUM)(?: ?(?:-|to) ?(NUM))? ?(stops?)?", text, wanted)
     marked, figure = found[1], float(found[2])
     if found[3]:
         return figure, float(found[3])

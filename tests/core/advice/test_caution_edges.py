@@ -7,7 +7,8 @@ from math import hypot, log2, sqrt
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from noggin.core.advice.cautions import HARM, RULES, weighed
+from noggin.core.advice.caution_rule import HARM
+from noggin.core.advice.cautions import RULES, weighed
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import sun_at
 from noggin.core.physics.dials import DialStep, iso_dial

@@ -31,14 +31,11 @@ from noggin.core.typed.parse_quantities import (
     read_distances,
     read_ev,
     read_filters,
-    read_people,
     read_power,
     read_shutter,
     read_stops,
-    read_wind,
-    read_zone,
-    show_people,
 )
+from noggin.core.typed.parse_scene import read_people, read_wind, read_zone, show_people
 from tests.support import LIGHT, noon
 
 
