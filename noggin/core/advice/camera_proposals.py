@@ -1,5 +1,4 @@
 """What is proposed for filter, aperture, ISO, time and intention: changed set-ups, in closed form."""
-form."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
