@@ -1,0 +1,141 @@
+"""Thresholds of what is said of a way on both sides: its price, what is to spare, where it lands, spill,
+and flash by share."""
+
+import unittest
+from dataclasses import replace
+from math import log2
+from typing import Any
+
+from noggin.core.advice.power_to_aperture import ApertureForPower
+from noggin.core.advice.price import price
+from noggin.core.advice.reasons import share_words
+from noggin.core.advice.verdict_words import landing_words, spare_words
+from noggin.core.advice.way_table import spill_text
+from noggin.core.physics.dials import DialStep, iso_dial
+from noggin.core.physics.filters import Stack
+from noggin.core.planning.drawbacks import WORST, Drawback, drawbacks
+from noggin.core.planning.lighting import light_up
+from noggin.core.planning.plan import plan
+from noggin.core.planning.verdicts import Miss
+from noggin.core.planning.way import Way
+from noggin.core.setup.setup import SetUp
+from noggin.web.drawings.scale import scale
+from tests.support import LIGHT, noon, settings
+
+NARROW = 0.001
+
+
+def way_of(setup: SetUp, key: str = "nd") -> Way:
+    """One way of a set-up."""
+    return plan(setup).way(key)
+
+
+def with_levels(way: Way, **levels: Any) -> Way:
+    """A way whose zones land elsewhere."""
+    return replace(way, lighting=replace(way.lighting, levels=replace(way.lighting.levels, **levels)))
+
+
+def dialled(way: Way, **settings: Any) -> Way:
+    """A way with other settings, nothing else worked out anew."""
+    return replace(way, lighting=replace(way.lighting, settings=replace(way.settings, **settings)))
+
+
+class Price(unittest.TestCase):
+    def test_noise_is_a_price_from_two_stops_of_iso_up(self) -> None:
+        setup = noon(background=7.0, subject=5.0)
+        way = way_of(setup, "within_sync")
+        for stops, said in ((5 / 3, "nothing"), (2.0, "noise of ISO 400")):
+            self.assertEqual(price(setup, dialled(way, iso=iso_dial().nearest(stops))), said)
+
+    def test_blur_is_a_price_where_what_is_lost_shows(self) -> None:
+        # A stop smaller leaves 1/√2 of the blur: of b, b·(√2 − 1) is lost, 0.2% at b = 0.483.
+        setup = noon()
+        way = way_of(setup, "stop_down")
+        edge = 0.2 / (2**0.5 - 1)
+        aperture = DialStep(3.0, 2 * 2**0.5, "2.8", 3.0)
+        for blur, said in ((edge - NARROW, False), (edge + NARROW, True)):
+            focused = replace(
+                dialled(way, aperture=aperture), focus=replace(way.focus, background_blur_pct=blur)
+            )
+            self.assertEqual("blurs" in price(setup, focused), said)
+        endless = replace(way, focus=replace(way.focus, far_m=None))
+        self.assertIn("sharp to the horizon", price(setup, endless))
+
+    def test_what_is_already_said_as_a_drawback_is_no_price(self) -> None:
+        setup = noon(blur_least_pct=2.0)
+        way = way_of(setup, "stop_down")
+        self.assertTrue(way.drawbacks)
+        self.assertEqual(price(setup, way), "nothing")
+
+    def test_battery_and_heat_from_a_quarter_of_power(self) -> None:
+        setup = noon()
+        way = way_of(setup, "hss")
+        for down, words in ((2.0, "battery and heat at 25% power"), (2.0 + NARROW, "some battery")):
+            firing = replace(way.lighting.key, down=down)
+            lit = replace(way, lighting=replace(way.lighting, firings=(firing,)))
+            self.assertIn(words, price(setup, lit))
+
+
+class Said(unittest.TestCase):
+    def test_what_is_to_spare(self) -> None:
+        self.assertEqual(
+            [spare_words(reserve) for reserve in (0.0499, 0.0501, -0.0499, -0.0501)],
+            ["just enough", "0.1 stop to spare", "just enough", "0.1 stop short"],
+        )
+
+    def test_a_hair_under_is_not_written_as_a_figure(self) -> None:
+        way = replace(way_of(noon()), verdict="just")
+        for by, words in ((0.0499, "the faces land a hair under"), (0.0501, "the faces land at 0.0")):
+            missed = replace(way, misses=(Miss("flash", by, by, way.lighting.key.light.says),))
+            self.assertEqual(landing_words(missed), words)
+
+    def test_spill_that_is_next_to_nothing(self) -> None:
+        way = way_of(noon())
+        self.assertEqual(spill_text(with_levels(way, spill=-8.0)), "next to nothing")
+        self.assertEqual(spill_text(with_levels(way, spill=-7.94)), "−7.9")
+        self.assertEqual(spill_text(with_levels(way, spill=None)), "—")
+
+    def test_spill_is_marked_on_the_scale_where_it_counts(self) -> None:
+        setup = noon()
+        way = with_levels(way_of(setup), background_ambient=-1.0)
+        for spill, marked in ((-4.0, False), (-4.0 + NARROW, True)):
+            labels = [mark.zone.label for mark in scale(setup, with_levels(way, spill=spill)).below]
+            self.assertEqual(any(label.startswith("spill") for label in labels), marked)
+
+    def test_share_speaks_up_against_the_light_and_where_it_shows(self) -> None:
+        # Backlit from two stops between background and faces; what is missed shows from a third of a stop.
+        for subject, said in ((12.61, False), (12.6, True)):
+            setup = noon(school="share", share=0.2, subject=subject)
+            self.assertEqual(bool(share_words(setup, way_of(setup))), said)
+        setup = noon(school="share", share=0.2)
+        for level, said in ((1 / 3, False), (1 / 3 + NARROW, True), (-1 / 3 - NARROW, True)):
+            self.assertEqual(bool(share_words(setup, with_levels(way_of(setup), subject=level))), said)
+
+    def test_an_aperture_answers_a_power_within_a_third_of_a_stop(self) -> None:
+        way = way_of(noon())
+        self.assertEqual(
+            [ApertureForPower(way, over).near for over in (1 / 3, 1 / 3 + NARROW, -1 / 3, -1 / 3 - NARROW)],
+            [True, False, True, False],
+        )
+
+
+class Enough(unittest.TestCase):
+    def test_daylight_is_near_enough_a_third_of_a_stop_under(self) -> None:
+        # EV 13 at f/2 and 1/200 is 3.333 over mid-tone; with 6 stops of ND faces at EV e land at e −
+        # 15.667.
+        strong = (replace(LIGHT, power_min=1.0, gn_m=100),)
+        for under, off in ((1 / 3 - NARROW, True), (1 / 3 + NARROW, False)):
+            setup = noon(subject=15 + 2 / 3 - under, lights=strong)
+            lighting = light_up(setup, settings("1/200", 2.0, stack=Stack(("ND",), 6.0, (0,))))
+            self.assertEqual(lighting.left_off, off)
+
+
+class Drawbacks(unittest.TestCase):
+    def test_a_wish_without_any_answer_counts_the_most_there_is(self) -> None:
+        # A background at the subject's own distance never blurs.
+        setup = noon(background_distance_m=3.2, blur_least_pct=1.0)
+        way = way_of(setup)
+        (blur,) = drawbacks(setup, way.lighting, way.focus)
+        self.assertEqual((blur.kind, blur.stops), ("blur", WORST))
+        half = Drawback("battery", log2(2), (50, None), (100, None))
+        self.assertEqual(half.stops, 1.0)
