@@ -121,7 +121,7 @@ COMPOSITION_ENTRIES = (
         ("scene", "people"),
         parse_scene.read_people,
         parse_scene.show_people,
-        blank="not said: a white dress and a dark suit are looked after",
+        blank="not said: a white dress, a dark suit",
         empty=[],
         gives=lambda document: document["scene"].get("people") or [],
         puts=lambda document, people: document["scene"].update(people=people),

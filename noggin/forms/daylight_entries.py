@@ -74,7 +74,7 @@ def _lamps(zone: str, label: str) -> Entry:
         plain,
         "EV",
         ev_step,
-        blank="none said; a place with lamps has a floor that stays when the sun goes",
+        blank="none said",
         start=lambda _: LAMPS["fairy"].ev,
         hint=lambda _: f"± {plain(LAMPS_UNCERTAINTY)}; the zone's own figure holds them",
         gives=lambda document: (document["scene"].get("lamps") or {}).get(zone),

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from secrets import token_hex
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -241,9 +242,18 @@ def pin(setup_id: int) -> ResponseReturnValue:
 def _changed_elsewhere(opened: OpenSetUp) -> bool:
     """Whether another window changed the set-up since this one was last answered, or that was said and
     has not been seen yet."""
-    seen = request.form.get("revision", type=int)
+    seen, window = request.form.get("revision", type=int), _window()
+    if seen is None:
+        return False
+    windows = wiring().windows
+    windows.wrote(opened.id, opened.revision, window)
     said = request.form.get("elsewhere") == "1"
-    return said or (seen is not None and seen != opened.revision - 1)
+    return said or windows.others_wrote(opened.id, seen, opened.revision, window)
+
+
+def _window() -> str:
+    """What this window goes by: a word of its own from when its page was opened."""
+    return request.form.get("window") or token_hex(8)
 
 
 def _answer(opened: OpenSetUp, taken: dict[str, str] | None = None) -> ResponseReturnValue:
@@ -264,6 +274,7 @@ def _render(template: str, opened: OpenSetUp, **more: object) -> str:
         look=request.values.get("look", ""),
         fields=Fields(opened.document, opened.entries, opened.pending, opened.setup),
         elsewhere=_changed_elsewhere(opened),
+        window=_window(),
         groups=GROUPS,
         lights=tuple(lights(opened)),
         on_days=placements.days_of(wiring().store, wiring().clock, opened.id, opened.setup),

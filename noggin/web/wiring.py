@@ -2,7 +2,7 @@
 
 import re
 from contextlib import ExitStack
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import cast
 
 from flask import Flask, Response, abort, current_app, g, request
@@ -10,14 +10,16 @@ from flask import Flask, Response, abort, current_app, g, request
 from noggin.services.clock import Clock
 from noggin.services.opening import Store
 from noggin.services.words import distances_in
+from noggin.web.windows import Windows
 
 
 @dataclass(frozen=True)
 class Wiring:
-    """Store and clock of one application."""
+    """Store and clock of one application, and the windows that are open on it."""
 
     store: Store
     clock: Clock
+    windows: Windows = field(default_factory=Windows)
 
 
 def wiring() -> Wiring:

@@ -360,6 +360,22 @@ class Asked(Acts):
         )
         self.assertNotIn("changed in another window", answer.text)
 
+    def test_fast_presses_of_one_window_are_its_own(self) -> None:
+        # Two figures go out before the first is answered, both with what the window had seen; one more
+        # changes nothing, as when a figure is left that was sent while it was typed.
+        seen = self.opened().revision
+        for key, text, revision in (
+            ("ev_subject", "11", seen),
+            ("aperture", "4", seen),
+            ("aperture", "4", seen + 2),
+        ):
+            form = {"text": text, "revision": revision, "window": "mine"}
+            answer = self.client.post(f"{self.url}/figures/{key}", data=form, headers=PART)
+            self.assertNotIn("changed in another window", answer.text)
+        other = {"text": "10", "revision": seen, "window": "other"}
+        answer = self.client.post(f"{self.url}/figures/ev_subject", data=other, headers=PART)
+        self.assertIn("changed in another window", answer.text)
+
 
 class Documents(Acts):
     def test_set_up_and_plan_documents_and_the_way_in_again(self) -> None:

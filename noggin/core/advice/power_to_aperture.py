@@ -16,8 +16,8 @@ NEAR: Stops = 1 / 3
 
 @dataclass(frozen=True)
 class ApertureForPower:
-    """The aperture whose recommended way asks for a power nearest to the stated one: that way, and by how
-    many stops its power is over the stated one."""
+    """The aperture whose recommended way asks for the stated power: that way, and by how many stops its
+    power is over the stated one."""
 
     way: Way
     over: Stops
@@ -30,7 +30,9 @@ class ApertureForPower:
 
 def aperture_for(setup: SetUp, power: float) -> ApertureForPower | None:
     """The aperture for a power (a fraction of full, 1/8192 to 1), by planning the picture at every aperture
-    of the lens; None where no flash is needed at any, or none works. Raises OutOfRange."""
+    of the lens: of those at which it is right within a third of a stop the one nearest the wanted one, else
+    the one that comes nearest to it; None where no flash is needed at any, or none works. Raises
+    OutOfRange."""
     limits.LEAST_POWER.check("power", power)
     found = []
     for step in setup.apertures:
@@ -39,4 +41,8 @@ def aperture_for(setup: SetUp, power: float) -> ApertureForPower | None:
         down = way.lighting.key.down if way and way.settings.aperture == step else None
         if way is not None and down is not None:
             found.append(ApertureForPower(way, -down - log2(power)))
+    near = [one for one in found if one.near]
+    if near:
+        wanted = setup.wanted_aperture.stops
+        return min(near, key=lambda one: (abs(one.way.settings.aperture.stops - wanted), abs(one.over)))
     return min(found, key=lambda one: round(abs(one.over), 6), default=None)
