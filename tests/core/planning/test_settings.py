@@ -5,6 +5,7 @@ import unittest
 from dataclasses import replace
 from math import cos, hypot, log2, radians
 
+from noggin.core.advice.reasons import reasons
 from noggin.core.advice.remedies import remedies
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
@@ -47,6 +48,46 @@ class WithinSync(unittest.TestCase):
         self.assertEqual(dial(slow), "1/100 f/2 ISO 640")
         fast = self.way(background=5.0, subject=3.0, subject_speed_m_s=5.0, support="tripod")
         self.assertEqual(dial(fast), "1/200 f/2 ISO 1250")
+
+
+class Why(unittest.TestCase):
+    """Why ISO rises, and what high-speed sync gives up, is said."""
+
+    def said(self, key: str, **changes: object) -> str:
+        setup = noon(**changes)
+        return " ".join(reasons(setup, plan(setup).way(key)))
+
+    def test_why_iso_rises_within_sync(self) -> None:
+        dim = {"background": 5.0, "subject": 3.0, "lights": (SMALL,)}
+        self.assertIn("slower than the hand holds", self.said("within_sync", **dim))
+        on_tripod = {**dim, "support": "tripod"}
+        self.assertIn("no slower than 1/60 s", self.said("within_sync", **on_tripod))
+        self.assertIn(
+            "smears the subject less", self.said("within_sync", **on_tripod, subject_speed_m_s=5.0)
+        )
+        # Bright enough for every limit, and a light that is short: ISO is for the flash.
+        shade = {
+            "background": 8.0,
+            "subject": 6.0,
+            "background_level": 0.0,
+            "aperture": 4.0,
+            "slowest_s": 1 / 15,
+        }
+        weak = replace(LIGHT, gn_m=60 / 2**4.3)
+        said = self.said("within_sync", **shade, support="tripod", lights=(weak,))
+        self.assertIn("gives the flash", said)
+
+    def test_what_high_speed_sync_gives_up(self) -> None:
+        fast = {"background": 15.0, "subject": 12.5, "aperture": 1.4, "widest": 1.4, "fastest_s": 1 / 4000}
+        said = self.said(
+            "hss", **fast, filters=(Filter("3-stop ND", 3, 3),), lights=(replace(LIGHT, gn_m=120),)
+        )
+        self.assertIn("fastest time there is, so 3-stop ND takes 3 stops more", said)
+        said = self.said("hss", lights=(replace(LIGHT, gn_m=30),), filters=())
+        self.assertIn("brighter than meant, so that the flash is less short", said)
+        child = {"background": 10.0, "subject": 10.0, "background_level": -0.5, "aperture": 2.8}
+        said = self.said("hss", **child, subject_speed_m_s=5.0, subject_distance_m=5.0, filters=())
+        self.assertIn("ISO 1600 buys 1/3200 s, which keeps the subject still", said)
 
 
 class HighSpeed(unittest.TestCase):

@@ -72,11 +72,33 @@ def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
         yield (
             f"{time} is {stops(shorter)} past sync, and {setup.key.says} has no high-speed sync to follow."
         )
+    yield from _given_up(setup, way)
+
+
+def _given_up(setup: SetUp, way: Way) -> Iterator[str]:
+    """What the shutter alone could not do: ISO for a moving subject, filter and aperture past the fastest
+    time, a background left brighter for a light that is short."""
+    settings, camera = way.settings, setup.camera
+    time = f"{settings.shutter.label} s"
+    if settings.iso != camera.iso_low:
+        enough = still_time(setup)
+        does = "keeps the subject still" if enough and settings.shutter.stops >= enough else "smears less"
+        yield f"ISO {settings.iso.label} buys {time}, which {does}. The price is noise."
+    if settings.stack.names:
+        yield (
+            f"{time} is the fastest time there is, so {settings.stack.words} takes"
+            f" {stops(settings.stack.stops)} more, of daylight and flash alike."
+        )
     closed = settings.aperture.stops - setup.wanted_aperture.stops
     if closed > 0:
         yield (
             f"{time} is the fastest time there is, so the aperture closes {stops(closed)} to"
             f" f/{settings.aperture.label} for the rest."
+        )
+    bright = way.lighting.levels.background - setup.intent.background_level
+    if bright > setup.dial_step / 2 + TOLERANCE and any(miss.kind == "flash" for miss in way.misses):
+        yield (
+            f"The background is left {stops(bright)} brighter than meant, so that the flash is less short."
         )
 
 
