@@ -1,5 +1,7 @@
 """The kit in a real browser: by keyboard, in both themes and sizes, and what typing leaves behind."""
 
+import re
+
 from playwright.sync_api import expect
 
 from noggin.services import bags, kit
@@ -69,6 +71,16 @@ class Kit(Browser):
         page.emulate_media(media="print")
         expect(page.get_by_text("Packing list: Observatory wedding, 2027-06-19")).to_be_visible()
         expect(page.get_by_text("Leaf-shutter compact").first).not_to_be_visible()
+        self.assertEqual(self.said, [])
+
+    def test_another_picture_comes_with_its_own_light_and_address(self) -> None:
+        page = self.open("/reach")
+        page.get_by_label("Aperture", exact=True).fill("8")
+        page.keyboard.press("Tab")
+        page.get_by_label("Picture").select_option(label="West terrace at dusk")
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2")
+        expect(page.get_by_label("Background, EV")).to_have_value("7.0")
+        expect(page).to_have_url(re.compile(r"/reach\?setup=5$"))
         self.assertEqual(self.said, [])
 
     def test_reach_follows_the_picture_and_opens_the_bench(self) -> None:

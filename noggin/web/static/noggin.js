@@ -36,6 +36,9 @@
     }
   };
 
+  // A choice that leads to another page goes there at once; its button is for those without scripts.
+  document.addEventListener("change", (event) => event.target.closest("form[data-reload]")?.requestSubmit());
+
   // Details that were opened stay open when their part of the page comes anew.
   const open = new Set();
   document.addEventListener(
