@@ -27,12 +27,14 @@ def changed(document: Document, change: Mapping[str, Any]) -> dict[str, Any]:
 def with_light(document: Document, role: str, like: int | None = None) -> dict[str, Any]:
     """A copy with one more light in a role: a bare copy of light number `like`, else of the key.
 
-    Raises Refused for the key's own role, of which there is one.
+    Raises Refused for the key's own role, of which there is one, and for a light that is not there.
     """
     if role == "key" or role not in ROLES:
         raise Refused("role", "a picture has one key light: choose fill, rim or background")
     copy: dict[str, Any] = deepcopy(dict(document))
     lights = copy["lights"]
+    if like is not None and not 0 <= like < len(lights):
+        raise Refused("lights", f"there is no light {like + 1}")
     keys = [index for index, light in enumerate(lights) if light["role"] == "key"]
     light = deepcopy(lights[keys[0] if like is None else like])
     light.update(role=role, relative_level=None, name=_unused(light["name"], lights))

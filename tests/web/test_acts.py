@@ -347,6 +347,18 @@ class Asked(Acts):
         answer = self.client.post("/unit", data={"unit": "m", "back": "//elsewhere.example"})
         self.assertEqual(answer.location, "/")
 
+    def test_a_light_like_one_that_is_not_there_is_refused(self) -> None:
+        for like in (7, -1, 10**30):
+            answer = self.client.post(f"{self.url}/lights", data={"role": "fill", "like": like})
+            self.assertEqual(answer.status_code, 422, like)
+
+    def test_a_least_power_of_any_length_is_refused_beside_its_field(self) -> None:
+        self.enter("scale-0", "decimal")
+        answer = self.client.post(
+            f"{self.url}/figures/power_min-0", data={"text": "99999999"}, headers=PART
+        )
+        self.assertIn("is outside 1/8192", answer.text)
+
     def test_a_change_in_another_window_is_said(self) -> None:
         revision = self.opened().revision
         self.enter("aperture", "4")

@@ -15,6 +15,9 @@ from noggin.core.typed.text import NUMBER, matched, tidied
 from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
 from noggin.core.wording import distance_unit, number, plain, stops
 
+MOST_STOPS: Stops = 100
+"""More stops than any power scale has."""
+
 GUIDE_FEET_PER_METRE = 3.28
 """Guide number in feet over guide number in metres. ISO 1230 figures as printed in manuals."""
 
@@ -52,11 +55,16 @@ def read_power(text: str, full_mark: float | None = None, energy_ws: float | Non
     if share:
         raise unlike(text, ("a power here: the energy of this light is not given", "1/2 or 60%"))
     if full_mark is not None and re.fullmatch(NUMBER, tidy):
-        return float(2.0 ** (float(tidy) - full_mark))
+        return _of_stops(float(tidy) - full_mark)
     wanted = ("a power", "1/128 or 1/4 −0.3")
     found = matched(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
     between = read_stops(found[2]) if found[2] else 0.0
-    return float(read_fraction(found[1]) * 2.0**between)
+    return float(read_fraction(found[1]) * _of_stops(between))
+
+
+def _of_stops(stops: Stops) -> float:
+    """A factor of so many stops; of more than any power has, one that every limit refuses."""
+    return float(2.0 ** max(-MOST_STOPS, min(stops, MOST_STOPS)))
 
 
 def read_energy(text: str) -> float:

@@ -82,6 +82,8 @@ def _read_settings(text: str) -> EV100 | None:
         or len(landed) > 1
     ):
         return None
+    if not float(found["stop"]) or not float(found.get("iso", 100)):
+        return None
     time = shutter_dial(3).nearest(shutter_stops(read_shutter(found["time"])))
     stop = aperture_dial(3).nearest(aperture_stops(float(found["stop"])))
     iso = iso_stops(float(found.get("iso", 100)))

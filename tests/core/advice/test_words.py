@@ -222,7 +222,14 @@ class TypedAsPeopleSayIt(unittest.TestCase):
             with self.subTest(text=text):
                 self.assertAlmostEqual(read_zone(text)[0], 13.0)
         self.assertAlmostEqual(read_zone("1/250, f/2,8")[0], 8 + 3)
-        for text in ("f/16", "1/250 1/60 f/2", "f/16 1/250 wide", "f/16 1/250, −2, −1"):
+        for text in (
+            "f/16",
+            "f/0 1/250",
+            "1/250 f/8 ISO 0",
+            "1/250 1/60 f/2",
+            "f/16 1/250 wide",
+            "f/16 1/250, −2, −1",
+        ):
             with self.subTest(text=text), self.assertRaises(Unreadable):
                 read_zone(text)
 
@@ -243,6 +250,11 @@ class TypedAsPeopleSayIt(unittest.TestCase):
         with self.assertRaises(Unreadable) as caught:
             read_power("240 Ws")
         self.assertIn("energy of this light is not given", str(caught.exception))
+
+    def test_a_power_of_any_length_is_a_figure_that_limits_refuse(self) -> None:
+        for text in ("99999999", "−99999999", "1/4 +99999999"):
+            power = read_power(text.removeprefix("−"), full_mark=10)
+            self.assertFalse(1 / 8192 <= power <= 1)
 
     def test_who_is_in_the_picture(self) -> None:
         found = read_people("Fair in a white dress and brown in suit; deep")
