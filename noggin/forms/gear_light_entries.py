@@ -1,5 +1,6 @@
 """Every figure of a light as a piece of gear."""
 
+import re
 from collections.abc import Iterator, Mapping
 from functools import partial
 from typing import Any
@@ -190,9 +191,9 @@ def _put_head(document: dict[str, Any], head: str) -> None:
 
 
 def _read_durations(text: str) -> list[list[float]]:
-    """Rows like `1/1 1/300, 1/2 1/600`: power and t0.1."""
+    """Rows like `1/1 1/300, 1/2 1/1,200`: power and t0.1."""
     rows = []
-    for row in text.split(","):
+    for row in re.split(r";|,(?!\d)|,(?=\d+/)", text):
         parts = row.split()
         if len(parts) != 2:
             raise unlike(row, ("a power and a time", "1/2 1/600"))

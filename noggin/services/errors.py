@@ -3,6 +3,7 @@
 from noggin.core.errors import NogginError, OutOfRange, Refused, Unreadable
 from noggin.documents.faults import BadDocument, Fault
 from noggin.services.form import NoSuchFigure
+from noggin.services.kept import TooLate
 from noggin.services.kit import NoSuchClass
 from noggin.services.measuring import NoSuchSheet
 from noggin.services.setups import NoSuchRemedy
@@ -25,5 +26,6 @@ __all__ = [
     "Refused",
     "StoreTooNew",
     "StoreUnreadable",
+    "TooLate",
     "Unreadable",
 ]

@@ -101,5 +101,7 @@ class Form:
             fault = error.faults[0]
             if fault.path.startswith(own):
                 return fault.problem
-            return f"{labels.get(fault.path, fault.path)}: {fault.problem}"
+            around = (label for path, label in labels.items() if fault.path.startswith(f"{path}."))
+            label = labels.get(fault.path) or next(around, "")
+            return f"{label}: {fault.problem}" if label else fault.problem
         return None

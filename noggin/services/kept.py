@@ -5,15 +5,21 @@ Each use case is one transaction, and within it one of a larger use case where t
 """
 
 from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
-from noggin.core.errors import Refused
+from noggin.core.errors import NogginError, Refused
 from noggin.forms.entry import Document, Entry
 from noggin.services.clock import Clock
 from noggin.services.form import Form, NoSuchFigure, Pending
 from noggin.store.repository import HistoryStep, KeptDocument, Listed, Repository
 from noggin.store.store import Store
+
+
+class TooLate(NogginError, RuntimeError):
+    """Something else was done to the document since this act was offered."""
+
 
 Normal = Callable[[dict[str, Any]], dict[str, Any]]
 Entries = Callable[[Document], Mapping[str, Entry]]
@@ -145,6 +151,19 @@ def act(
 
         repository = kind.repository(store)
         return _after(store, kind, repository.change(number, changed, clock(), HistoryStep(label)))
+
+
+@contextmanager
+def as_offered(store: Store, kind: Kind, number: int, offered: int | None) -> Iterator[None]:
+    """Within one transaction, an act on a document as a page offered it at revision `offered` (None: not
+    known). A second press is so never a second act. Figures entered since then do not count: they move
+    nothing that an act names. Raises NotKept, TooLate."""
+    with store.writing():
+        if offered is not None and kind.repository(store).get(number).acted > offered:
+            raise TooLate(
+                "That was done already, or something else was done since. Press again if you still want it."
+            )
+        yield
 
 
 def move(store: Store, clock: Clock, kind: Kind, number: int, by: int) -> KeptDocument:

@@ -53,7 +53,7 @@ UNNAMED = HistoryStep("")
 class KeptDocument:
     """A document as it is kept, and its text. `entries` is what was typed and not taken, by the figure's
     key; `undo` and `redo` are the steps that can be taken back and done again, `pinned` a version to
-    compare with."""
+    compare with, `acted` the revision that the last act made (0: none)."""
 
     id: int
     text: str
@@ -63,6 +63,7 @@ class KeptDocument:
     undo: HistoryStep | None = None
     redo: HistoryStep | None = None
     pinned: Mapping[str, Any] | None = None
+    acted: int = 0
 
 
 @dataclass(frozen=True)
@@ -187,10 +188,11 @@ class Repository:
             row = self._row(session, kept_id)
             document, entries = change(kept_of(row))
             written = json.dumps(document)
-            if written != row.document:
+            differs = written != row.document
+            if differs:
                 _take_step(session, row, written, step, now)
             _write(row, written, json.dumps(dict(entries)))
-            return _touched(session, row, now)
+            return _touched(session, row, now, act=differs and not step.figure)
 
     def move(self, kept_id: int, by: int, now: datetime) -> KeptDocument:
         """Undo (`by` -1) or redo (+1) one step; what waits beside figures is dropped.
@@ -204,7 +206,7 @@ class Repository:
                 raise NoSuchStep("There is nothing to undo." if by < 0 else "There is nothing to redo.")
             row.step = to.number
             _write(row, to.document, "{}")
-            return _touched(session, row, now)
+            return _touched(session, row, now, act=True)
 
     def pin(self, kept_id: int, pinned: bool, now: datetime) -> KeptDocument:
         """Keep the present version to compare with, or let it go. Raises NotKept."""
@@ -300,8 +302,10 @@ def _step(session: Session, row: KeptRow, number: int) -> StepRow | None:
     return session.exec(wanted).first()
 
 
-def _touched(session: Session, row: KeptRow, now: datetime) -> KeptDocument:
+def _touched(session: Session, row: KeptRow, now: datetime, *, act: bool = False) -> KeptDocument:
     row.revision += 1
+    if act:
+        row.acted = row.revision
     row.changed_at = now
     session.add(row)
     session.flush()
@@ -323,4 +327,6 @@ def kept_of(row: KeptRow) -> KeptDocument:
     assert row.id is not None  # noqa: S101 - a row that was read or flushed has its number
     pinned = None if row.pinned is None else json.loads(row.pinned)
     document, entries = json.loads(row.document), json.loads(row.entries)
-    return KeptDocument(row.id, row.document, document, entries, row.revision, pinned=pinned)
+    return KeptDocument(
+        row.id, row.document, document, entries, row.revision, pinned=pinned, acted=row.acted
+    )

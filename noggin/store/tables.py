@@ -8,7 +8,8 @@ from sqlmodel import Field, SQLModel
 
 class KeptRow(SQLModel, table=True):
     """One document of a kind as JSON text with its name, what was typed but could not be taken yet, the
-    step it is at, a version pinned for comparison, and when it was archived."""
+    step it is at, a version pinned for comparison, when it was archived, and the revision that the last act
+    made (0: none; an entry is no act)."""
 
     __tablename__ = "kept"
     __table_args__ = (
@@ -26,6 +27,7 @@ class KeptRow(SQLModel, table=True):
     revision: int
     changed_at: datetime = Field(sa_type=DateTime(timezone=True))
     step: int = 1
+    acted: int = 0
     pinned: str | None = Field(default=None, sa_type=Text)
     removed_at: datetime | None = Field(default=None, sa_type=DateTime(timezone=True))
 

@@ -14,7 +14,7 @@ from noggin.services.clock import system_clock
 from noggin.services.opening import open_store
 from noggin.web import bags, bench, drawings, errors, kit, open_formats, reach, setups, shoots
 from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit
+from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, never_stored
 
 POLICY = {
     "default-src": "'none'",
@@ -51,6 +51,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.extensions["noggin"] = Wiring(open_store(database), app.config.get("CLOCK", system_clock))
     in_readers_unit(app)
     in_one_moment(app)
+    never_stored(app)
     CSRFProtect(app)
     Talisman(
         app,

@@ -1,14 +1,20 @@
 """Undo, redo, archive and bring back: the same for documents of every kind, under the address of each."""
 
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from typing import Any
 
-from flask import Blueprint, redirect, url_for
+from flask import Blueprint, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services import kept
 from noggin.services.kept import Kind
 from noggin.web.wiring import wiring
+
+
+def as_offered(kind: Kind, number: int) -> AbstractContextManager[None]:
+    """Within it, an act on a document as the page offered it (`offered`, a revision): never done twice."""
+    return kept.as_offered(wiring().store, kind, number, request.form.get("offered", type=int))
 
 
 def add_acts(

@@ -13,7 +13,7 @@ from noggin.services.errors import Refused, Unreadable
 from noggin.services.setups import OpenSetUp, Way
 from noggin.services.slot_detail import DEFAULT_LEAST, LEAST_RESERVES, slot_detail
 from noggin.services.words import DERIVATIONS, LIGHT_ENTRIES, METHODS, ROLES
-from noggin.web.acts import add_acts
+from noggin.web.acts import add_acts, as_offered
 from noggin.web.fields import Fields
 from noggin.web.wiring import reading, steps, wants_part, wiring
 
@@ -178,7 +178,9 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
 @pages.post("/setups/<int:setup_id>/remedies/<way>/<remedy>")
 def remedy(setup_id: int, way: str, remedy: str) -> ResponseReturnValue:
     """Try a remedy of a way."""
-    return _answer(services.try_remedy(wiring().store, wiring().clock, setup_id, way, remedy))
+    with as_offered(services.SETUPS, setup_id):
+        opened = services.try_remedy(wiring().store, wiring().clock, setup_id, way, remedy)
+    return _answer(opened)
 
 
 @pages.post("/setups/<int:setup_id>/lights")
@@ -186,19 +188,24 @@ def add_light(setup_id: int) -> ResponseReturnValue:
     """One more light in a role, like another where `like` says so."""
     like = request.form.get("like", type=int)
     role = request.form.get("role", "")
-    return _answer(services.add_light(wiring().store, wiring().clock, setup_id, role, like))
+    with as_offered(services.SETUPS, setup_id):
+        opened = services.add_light(wiring().store, wiring().clock, setup_id, role, like)
+    return _answer(opened)
 
 
 @pages.post("/setups/<int:setup_id>/lights/<int:index>/remove")
 def remove_light(setup_id: int, index: int) -> ResponseReturnValue:
     """One light less."""
-    return _answer(services.remove_light(wiring().store, wiring().clock, setup_id, index))
+    with as_offered(services.SETUPS, setup_id):
+        opened = services.remove_light(wiring().store, wiring().clock, setup_id, index)
+    return _answer(opened)
 
 
 @pages.post("/setups/<int:setup_id>/lights/<int:index>/kit")
 def put_in_kit(setup_id: int, index: int) -> ResponseReturnValue:
     """A light that was typed, into the kit, where it can be measured."""
-    number = services.put_in_kit(wiring().store, wiring().clock, setup_id, index)
+    with as_offered(services.SETUPS, setup_id):
+        number = services.put_in_kit(wiring().store, wiring().clock, setup_id, index)
     return redirect(url_for("kit.piece", gear_id=number), 303)
 
 

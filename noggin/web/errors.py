@@ -1,6 +1,8 @@
 """Errors to status and page, in one place."""
 
-from flask import Flask, render_template
+from urllib.parse import urlsplit
+
+from flask import Flask, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
@@ -12,6 +14,7 @@ from noggin.services.errors import (
     NoSuchStep,
     NotKept,
     Refused,
+    TooLate,
 )
 from noggin.web.wiring import wants_part
 
@@ -19,9 +22,9 @@ from noggin.web.wiring import wants_part
 def register(app: Flask) -> None:
     """Answer every error with a page, or with a part of one where the page itself asked."""
 
-    def answer(status: int, title: str, text: str) -> ResponseReturnValue:
+    def answer(status: int, title: str, text: str, back: str = "") -> ResponseReturnValue:
         template = "error/_part.html" if wants_part() else "error/page.html"
-        return render_template(template, title=title, text=text), status
+        return render_template(template, title=title, text=text, back=back), status
 
     @app.errorhandler(NotKept)
     @app.errorhandler(NoSuchFigure)
@@ -31,8 +34,9 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(NoSuchStep)
     @app.errorhandler(NoSuchRemedy)
+    @app.errorhandler(TooLate)
     def too_late(error: Exception) -> ResponseReturnValue:
-        return answer(409, "Too late", str(error))
+        return answer(409, "Too late", str(error), _asked_from())
 
     @app.errorhandler(Refused)
     def not_so(error: Refused) -> ResponseReturnValue:
@@ -56,3 +60,9 @@ def register(app: Flask) -> None:
     def failed(_: InternalServerError) -> ResponseReturnValue:
         text = "Noggin made a mistake. What was saved is safe; the terminal says more."
         return answer(500, "Something went wrong", text)
+
+
+def _asked_from() -> str:
+    """The address, without its host, of the page that an act was pressed on; empty where unknown."""
+    said = urlsplit(request.headers.get("HX-Current-URL") or request.referrer or "")
+    return said._replace(scheme="", netloc="", fragment="").geturl() if said.netloc == request.host else ""

@@ -13,7 +13,7 @@ from noggin.services.files import take_kit
 from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled
 from noggin.services.words import GEAR_CLASSES, GEAR_KINDS, summary
-from noggin.web.acts import add_acts
+from noggin.web.acts import add_acts, as_offered
 from noggin.web.fields import Fields
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, reading, wants_part, wiring
@@ -105,27 +105,35 @@ def figure(gear_id: int, key: str) -> ResponseReturnValue:
 @pages.post("/kit/<int:gear_id>/reflectors")
 def add_reflector(gear_id: int) -> ResponseReturnValue:
     """One more reflector or zoom position."""
-    return _answer(kit.add_reflector(wiring().store, wiring().clock, gear_id))
+    with as_offered(kit.GEAR, gear_id):
+        piece = kit.add_reflector(wiring().store, wiring().clock, gear_id)
+    return _answer(piece)
 
 
 @pages.post("/kit/<int:gear_id>/losses")
 def add_loss(gear_id: int) -> ResponseReturnValue:
     """What a modifier takes from one very light."""
     light = request.form.get("light", "")
-    return _answer(kit.add_loss(wiring().store, wiring().clock, gear_id, light))
+    with as_offered(kit.GEAR, gear_id):
+        piece = kit.add_loss(wiring().store, wiring().clock, gear_id, light)
+    return _answer(piece)
 
 
 @pages.post("/kit/<int:gear_id>/<any(reflectors, losses):rows>/<int:index>/remove")
 def remove_row(gear_id: int, rows: str, index: int) -> ResponseReturnValue:
     """One reflector or one light's loss less."""
-    return _answer(kit.remove_row(wiring().store, wiring().clock, gear_id, rows, index))
+    with as_offered(kit.GEAR, gear_id):
+        piece = kit.remove_row(wiring().store, wiring().clock, gear_id, rows, index)
+    return _answer(piece)
 
 
 @pages.post("/kit/<int:gear_id>/take-back")
 def take_back(gear_id: int) -> ResponseReturnValue:
     """The figure that a measured one replaced, in its place again."""
     path = request.form.get("figure", "")
-    return _answer(kit.take_back(wiring().store, wiring().clock, gear_id, path))
+    with as_offered(kit.GEAR, gear_id):
+        piece = kit.take_back(wiring().store, wiring().clock, gear_id, path)
+    return _answer(piece)
 
 
 # ---- measuring ----

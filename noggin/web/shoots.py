@@ -12,7 +12,7 @@ from noggin.services.shoot_document import shoot_calendar, shoot_document, shoot
 from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import LEAST_RESERVES, RUNGS, slot_detail
 from noggin.services.words import DAY_ZONES, SHOOT_ENTRIES, zones
-from noggin.web.acts import add_acts
+from noggin.web.acts import add_acts, as_offered
 from noggin.web.fields import Fields
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, reading, steps, wants_part, wiring
@@ -123,13 +123,17 @@ def figure(shoot_id: int, key: str) -> ResponseReturnValue:
 def add(shoot_id: int) -> ResponseReturnValue:
     """A set-up on the day."""
     number = request.form.get("setup", 0, type=int)
-    return _answer(shoots.add_slot(wiring().store, wiring().clock, shoot_id, number))
+    with as_offered(shoots.SHOOTS, shoot_id):
+        day = shoots.add_slot(wiring().store, wiring().clock, shoot_id, number)
+    return _answer(day)
 
 
 @pages.post("/shoots/<int:shoot_id>/setups/<int:index>/remove")
 def take_off(shoot_id: int, index: int) -> ResponseReturnValue:
     """A set-up off the day."""
-    return _answer(shoots.remove_slot(wiring().store, wiring().clock, shoot_id, index))
+    with as_offered(shoots.SHOOTS, shoot_id):
+        day = shoots.remove_slot(wiring().store, wiring().clock, shoot_id, index)
+    return _answer(day)
 
 
 @pages.post("/shoots/<int:shoot_id>/setups/<int:index>/best")
@@ -159,7 +163,8 @@ def read(shoot_id: int) -> ResponseReturnValue:
     typed = {name: form.get(name, "") for name in ("time", "zone", "reading")}
     store, clock = wiring().store, wiring().clock
     try:
-        day = shoots.add_reading(store, clock, shoot_id, typed["time"], typed["zone"], typed["reading"])
+        with as_offered(shoots.SHOOTS, shoot_id):
+            day = shoots.add_reading(store, clock, shoot_id, typed["time"], typed["zone"], typed["reading"])
     except NogginError as error:
         if not isinstance(error, ValueError):
             raise
@@ -174,7 +179,9 @@ def read(shoot_id: int) -> ResponseReturnValue:
 @pages.post("/shoots/<int:shoot_id>/readings/<int:index>/remove")
 def take_out(shoot_id: int, index: int) -> ResponseReturnValue:
     """One reading less."""
-    return _answer(shoots.remove_reading(wiring().store, wiring().clock, shoot_id, index))
+    with as_offered(shoots.SHOOTS, shoot_id):
+        day = shoots.remove_reading(wiring().store, wiring().clock, shoot_id, index)
+    return _answer(day)
 
 
 @pages.post("/shoots/<int:shoot_id>/place")

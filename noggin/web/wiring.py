@@ -49,6 +49,16 @@ def file(name: str, ending: str, content: bytes | str, kind: str) -> Response:
     return answer
 
 
+def never_stored(app: Flask) -> None:
+    """A page says what is kept now: Back and Forward ask for it anew. Only static files may be stored."""
+
+    @app.after_request
+    def say_so(answer: Response) -> Response:
+        if request.endpoint != "static":
+            answer.headers["Cache-Control"] = "no-store"
+        return answer
+
+
 UNIT_COOKIE = "noggin_unit"
 """Where the reader's unit of distance is kept."""
 

@@ -3,7 +3,7 @@
 import re
 from math import log2
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from noggin.services import setups as services
 from tests.e2e.browser import Browser
@@ -135,6 +135,28 @@ class Hands(Browser):
         page.reload()
         undo.click()
         expect(page.locator(".way.advised")).to_have_count(0)
+        self.assertEqual(self.said, [])
+
+    def test_a_double_press_acts_once_and_keeps_the_page(self) -> None:
+        page = self.open("/setups/1")
+        held: list[Route] = []  # the first press is answered only after the second one
+        page.route("**/lights", lambda route: route.continue_() if held else held.append(route))
+        page.get_by_role("button", name="as rim").dblclick()
+        held[0].continue_()
+        expect(page.get_by_text("That was done already")).to_be_visible()
+        expect(page.locator(".light-title")).to_have_count(2)
+        expect(page.locator("#plan .way")).to_have_count(5)
+        page.get_by_role("link", name="Show how it stands now").click()
+        expect(page.get_by_text("That was done already")).to_have_count(0)
+        expect(page.locator(".light-title")).to_have_count(2)
+        (said,) = self.said  # the browser itself writes down that the second press was refused
+        self.assertIn("409", said)
+
+    def test_a_page_the_browser_had_put_aside_shows_what_is_kept(self) -> None:
+        page = self.open("/setups/1")
+        services.enter(self.store, self.wiring.clock, 1, "aperture", "5.6")
+        page.evaluate("dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true }))")
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/5.6")
         self.assertEqual(self.said, [])
 
     def test_a_figure_asked_why_answers(self) -> None:

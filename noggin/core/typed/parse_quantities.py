@@ -292,12 +292,13 @@ def read_filter(text: str) -> tuple[Stops, Stops]:
 
 
 def read_filters(text: str) -> tuple[Filter, ...]:
-    """A bag of filters, separated by commas, semicolons or "and"; empty for none. `0,9` is one.
+    """A bag of filters, separated by commas, semicolons or "and"; empty for none. `0,9` and `2,5` are one
+    figure each.
 
     >>> [f.name for f in read_filters("3,ND64; 2-5 and 0,9")]
     ['3-stop ND', '6-stop ND', 'ND 2–5 stops', '3-stop ND, no. 2']
     """
-    parts = [part for part in re.split(r";|(?<!\b0),|\band\b|\n", text) if part.strip()]
+    parts = [part for part in re.split(r";|,(?!\d)|\band\b|\n", text) if part.strip()]
     names: dict[str, int] = {}
     bag = []
     for part in parts:

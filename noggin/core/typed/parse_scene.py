@@ -19,7 +19,7 @@ from noggin.core.tables import (
     WORD_UNCERTAINTY,
 )
 from noggin.core.typed.parse_quantities import read_ev, read_shutter, read_stops
-from noggin.core.typed.text import NUMBER, matched, tidied
+from noggin.core.typed.text import NUMBER, matched, tidied, without_thousands
 from noggin.core.units import EV100, Stops
 
 
@@ -65,7 +65,7 @@ _SETTING = re.compile(
 
 def _read_settings(text: str) -> EV100 | None:
     """EV100 of a zone from settings in any order and where it landed in them; None for anything else."""
-    plain_signs = re.sub(r"(?<=\d),(?=\d)", ".", text.translate(_SETTING_SIGNS).lower())
+    plain_signs = re.sub(r"(?<=\d),(?=\d)", ".", without_thousands(text).translate(_SETTING_SIGNS).lower())
     said, *landed = re.split(
         r"[,;] ?(?=[+-])|,? landed (?:at )?| at (?=[+-])", " ".join(plain_signs.split())
     )

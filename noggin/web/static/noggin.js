@@ -61,6 +61,8 @@
       asked.querySelector("summary").focus();
     }
   };
+  // A page that the browser kept as it was is asked for anew: it may have changed since.
+  addEventListener("pageshow", (event) => event.persisted && location.reload());
   addEventListener("hashchange", openAsked);
   document.addEventListener("click", (event) => {
     if (event.target.closest("a.ask")) setTimeout(openAsked);
