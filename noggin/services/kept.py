@@ -102,28 +102,40 @@ def enter(store: Store, clock: Clock, kind: Kind, number: int, key: str, text: s
 def step(
     store: Store, clock: Clock, kind: Kind, number: int, key: str, by: int, basis: Any
 ) -> KeptDocument:
-    """Move one figure by so many steps of its dial; `basis` makes what steps depend on (such as the set-up)
-    from the document. Raises NotKept, NoSuchFigure."""
+    """Move one figure by so many steps of its dial, one after another until one cannot be taken; `basis`
+    makes what steps depend on (such as the set-up) from the document. Raises NotKept, NoSuchFigure."""
+    one = 1 if by > 0 else -1
 
     def moved(entry: Entry, document: Document) -> str:
         if entry.stepped is None:
             raise NoSuchFigure(f"{entry.label} has no steps.")
         on, value = basis(document), entry.value(document)
-        return entry.show(entry.stepped(on, entry.start_from(on) if value is None else value, by))
+        return entry.show(entry.stepped(on, entry.start_from(on) if value is None else value, one))
 
-    return _entered(store, clock, kind, number, key, moved)
+    return _entered(store, clock, kind, number, key, moved, times=abs(by))
 
 
 def _entered(
-    store: Store, clock: Clock, kind: Kind, number: int, key: str, said: Callable[[Entry, Document], str]
+    store: Store,
+    clock: Clock,
+    kind: Kind,
+    number: int,
+    key: str,
+    said: Callable[[Entry, Document], str],
+    times: int = 1,
 ) -> KeptDocument:
     with store.writing():
         form, repository = kind.form(store, number), kind.repository(store)
         entry = form.entry(repository.get(number).document, key)
 
         def change(kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
-            text = said(entry, kept.document)
-            return form.taken(kept.document, {**kept.entries, key: text}, newest=key)
+            document, entries = kept.document, kept.entries
+            for _ in range(times):
+                text = said(entry, document)
+                document, entries = form.taken(document, {**entries, key: text}, newest=key)
+                if key in entries:
+                    break
+            return document, entries
 
         kept = repository.change(number, change, clock(), HistoryStep(entry.label, key))
         return _after(store, kind, kept)

@@ -33,12 +33,17 @@ def wants_part() -> bool:
 
 
 def steps(text: str | None) -> int | None:
-    """How many steps a stepper asks for; None where a figure was typed instead."""
+    """How many steps a stepper asks for, which are several where it was held; None where a figure was
+    typed instead."""
     if text is None:
         return None
-    if text not in ("-1", "1"):
-        abort(400, "A stepper moves one step up or down.")
+    if not re.fullmatch(r"-?[1-9]\d?", text):
+        abort(400, f"A stepper moves 1 to {STEPS_MOST} steps up or down.")
     return int(text)
+
+
+STEPS_MOST = 99
+"""Steps that one request may ask for."""
 
 
 def file(name: str, ending: str, content: bytes | str, kind: str) -> Response:

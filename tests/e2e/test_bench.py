@@ -75,6 +75,31 @@ class Hands(Browser):
         expect(field).to_be_focused()
         self.assertEqual(self.said, [])
 
+    def test_a_held_key_makes_one_request_and_one_that_waits(self) -> None:
+        page = self.open("/setups/1")
+        asked: list[Route] = []
+        page.route(
+            "**/figures/aperture*", lambda route: asked.append(route) if not asked else route.continue_()
+        )
+        sent = []
+        page.on(
+            "request", lambda request: sent.append(request.post_data) if request.method == "POST" else 0
+        )
+        field = page.get_by_label("Aperture", exact=True)
+        field.focus()
+        for _ in range(10):
+            page.keyboard.press("ArrowUp")
+        page.keyboard.press("ArrowDown")
+        asked[0].continue_()
+        expect(field).to_have_value("f/5.6")  # nine thirds of a stop from f/2
+        page.keyboard.press("ArrowUp")
+        expect(field).to_have_value("f/6.3")
+        self.assertEqual(
+            [("by=1" in data, "by=8" in data) for data in sent][:2], [(True, False), (False, True)]
+        )
+        self.assertEqual(len(sent), 3)
+        self.assertEqual(self.said, [])
+
     def test_keys_undo_look_at_ways_and_list_themselves(self) -> None:
         page = self.open("/setups/1")
         page.get_by_label("Aperture", exact=True).fill("16")

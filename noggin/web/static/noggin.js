@@ -100,6 +100,36 @@
     }
   });
 
+  // A key that is held and fast clicks: one step of a figure is under way, and all presses since then make
+  // the next one together.
+  const pressed = new Map();
+  const stepperOf = (action) => document.querySelector(`.field[action="${action}"] .stepper`);
+  document.addEventListener(
+    "submit",
+    (event) => {
+      if (!event.submitter?.matches(".stepper")) return;
+      const action = event.target.getAttribute("action");
+      if (pressed.has(action)) {
+        pressed.set(action, pressed.get(action) + Number(event.submitter.value));
+        event.preventDefault();
+        event.stopImmediatePropagation();
+      } else pressed.set(action, 0);
+    },
+    true,
+  );
+  document.addEventListener("htmx:finally:request", (event) => {
+    if (!event.detail.ctx.request.submitter?.matches(".stepper")) return;
+    const action = event.detail.ctx.request.form.getAttribute("action");
+    const by = Math.max(-99, Math.min(pressed.get(action) ?? 0, 99));
+    pressed.delete(action);
+    const stepper = by && stepperOf(action);
+    if (!stepper) return;
+    const one = stepper.value;
+    stepper.value = by;
+    stepper.click();
+    stepper.value = one;
+  });
+
   // Follows the pointer until it is let go, and then says that the figure has changed.
   const whileDragged = (move, input) => {
     const end = () => {
