@@ -167,7 +167,11 @@ class Hands(Browser):
         held: list[Route] = []  # the first press is answered only after the second one
         page.route("**/lights", lambda route: route.continue_() if held else held.append(route))
         page.get_by_role("button", name="as rim").dblclick()
-        held[0].continue_()
+        with page.expect_response(
+            lambda answer: "/days/" in answer.url
+        ):  # what the page then fetches itself
+            held[0].continue_()
+        expect(page.locator(".best-time").first).not_to_be_empty()
         expect(page.get_by_text("That was done already")).to_be_visible()
         expect(page.locator(".light-title")).to_have_count(2)
         expect(page.locator("#plan .way")).to_have_count(5)

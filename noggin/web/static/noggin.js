@@ -188,7 +188,9 @@
     markFields();
   });
   document.addEventListener("htmx:after:request", (event) => {
-    if (event.detail.ctx.response?.status < 400) trouble().replaceChildren();
+    const { response, sourceEvent } = event.detail.ctx;
+    // What the page fetches of itself is no answer to what was refused.
+    if (response?.status < 400 && sourceEvent?.type !== "load") trouble().replaceChildren();
   });
   document.addEventListener("htmx:error", (event) => {
     console.warn(event.detail.error);
