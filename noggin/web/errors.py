@@ -23,8 +23,12 @@ def register(app: Flask) -> None:
     """Answer every error with a page, or with a part of one where the page itself asked."""
 
     def answer(status: int, title: str, text: str, back: str = "") -> ResponseReturnValue:
-        template = "error/_part.html" if wants_part() else "error/page.html"
-        return render_template(template, title=title, text=text, back=back), status
+        if not wants_part():
+            return render_template("error/page.html", title=title, text=text, back=back), status
+        # The page says where refusals go, but who pressed twice pressed something that is gone by now, and
+        # then nothing on the page is asked.
+        place = {"HX-Retarget": "#trouble", "HX-Reswap": "innerHTML"}
+        return render_template("error/_part.html", title=title, text=text, back=back), status, place
 
     @app.errorhandler(NotKept)
     @app.errorhandler(NoSuchFigure)

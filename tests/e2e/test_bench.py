@@ -162,24 +162,35 @@ class Hands(Browser):
         expect(page.locator(".way.advised")).to_have_count(0)
         self.assertEqual(self.said, [])
 
-    def test_a_double_press_acts_once_and_keeps_the_page(self) -> None:
-        page = self.open("/setups/1")
-        held: list[Route] = []  # the first press is answered only after the second one
-        page.route("**/lights", lambda route: route.continue_() if held else held.append(route))
-        page.get_by_role("button", name="as rim").dblclick()
+    def press_twice(self, page: Page, button: str, address: str) -> None:
+        """Press a button twice; the first press is answered only after the second one was made."""
+        held: list[Route] = []
+        page.route(address, lambda route: route.continue_() if held else held.append(route))
+        page.get_by_role("button", name=button).dblclick()
         with page.expect_response(
             lambda answer: "/days/" in answer.url
         ):  # what the page then fetches itself
             held[0].continue_()
         expect(page.locator(".best-time").first).not_to_be_empty()
         expect(page.get_by_text("That was done already")).to_be_visible()
-        expect(page.locator(".light-title")).to_have_count(2)
         expect(page.locator("#plan .way")).to_have_count(5)
+        (said,) = self.said  # the browser itself writes down that the second press was refused
+        self.assertIn("409", said)
+
+    def test_a_double_press_acts_once_and_keeps_the_page(self) -> None:
+        page = self.open("/setups/1")
+        self.press_twice(page, "as rim", "**/lights")
+        expect(page.locator(".light-title")).to_have_count(2)
         page.get_by_role("link", name="Show how it stands now").click()
         expect(page.get_by_text("That was done already")).to_have_count(0)
         expect(page.locator(".light-title")).to_have_count(2)
-        (said,) = self.said  # the browser itself writes down that the second press was refused
-        self.assertIn("409", said)
+
+    def test_a_double_press_on_what_is_gone_with_the_first_keeps_the_page(self) -> None:
+        page = self.open("/setups/2?look=mixed")
+        self.press_twice(page, "Try it: closer", "**/remedies/**")
+        page.get_by_role("button", name="Undo: tried: closer").click()
+        expect(page.locator(".way.advised")).to_have_count(0)
+        expect(page.get_by_text("That was done already")).to_have_count(0)
 
     def test_a_page_the_browser_had_put_aside_shows_what_is_kept(self) -> None:
         page = self.open("/setups/1")
