@@ -72,7 +72,7 @@ class PlannedFile:
     @property
     def advice(self) -> str:
         """Which way is recommended, and why."""
-        return advice(self.plan, None if self.plan.chosen else mend(self.plan.setup, self.plan.shown))
+        return advice(self.plan, mend(self.plan))
 
     @property
     def lesson(self) -> str:

@@ -77,7 +77,7 @@ def result_of(worked_out: Plan) -> Result:
 
 def _mends(worked_out: Plan) -> str:
     """What would make the closest way work, where none does; what is owned is not looked through."""
-    found = None if worked_out.chosen else mend(worked_out.setup, worked_out.shown)
+    found = mend(worked_out)
     return found.to if found else ""
 
 

@@ -12,7 +12,7 @@ from noggin.core.advice.details import details
 from noggin.core.advice.power_to_aperture import ApertureForPower, aperture_for
 from noggin.core.advice.price import price
 from noggin.core.advice.reasons import advice, decided, lesson, reasons, share_words
-from noggin.core.advice.remedies import Remedy, mend, remedies, remedies_of, remedy_label
+from noggin.core.advice.remedies import Remedy, first_enough, remedies, remedies_of, remedy_label
 from noggin.core.advice.remedy_case import Spares
 from noggin.core.errors import NogginError, Refused
 from noggin.core.planning.methods import METHODS
@@ -103,12 +103,16 @@ class OpenSetUp:
         """The set-up that was planned."""
         return self.plan.setup
 
-    @cached_property
-    def mend(self) -> Remedy | None:
-        """What would make the closest way work, where none does."""
-        return None if self.plan.chosen else mend(self.setup, self.plan.shown, self.spares)
-
     @property
+    def mend(self) -> Remedy | None:
+        """What would make the closest way work, where none does, with what is owned."""
+        return None if self.plan.chosen else first_enough(self.remedies(self.plan.shown.key))
+
+    @cached_property
+    def _helping(self) -> dict[str, tuple[Remedy, ...]]:
+        return {}
+
+    @cached_property
     def spares(self) -> Spares:
         """What is owned beside what the set-up uses."""
         return spares_of(self.document, self.setup, self.choices)
@@ -165,8 +169,10 @@ class OpenSetUp:
         return item.name if item else ""
 
     def remedies(self, key: str) -> tuple[Remedy, ...]:
-        """What would help one way."""
-        return remedies_of(self.setup, self.plan.way(key), self.spares)
+        """What would help one way; worked out once."""
+        if key not in self._helping:
+            self._helping[key] = remedies_of(self.setup, self.plan.way(key), self.spares)
+        return self._helping[key]
 
     def plan_document(self) -> PlanDocument:
         """The plan with the remedies of every way, as an open document."""

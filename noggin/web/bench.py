@@ -246,21 +246,16 @@ def pin(setup_id: int) -> ResponseReturnValue:
     return _answer(services.pin(wiring().store, wiring().clock, setup_id, pinned))
 
 
-def _changed_elsewhere(opened: OpenSetUp) -> bool:
+def _changed_elsewhere(opened: OpenSetUp, window: str) -> bool:
     """Whether another window changed the set-up since this one was last answered, or that was said and
     has not been seen yet."""
-    seen, window = request.form.get("revision", type=int), _window()
+    seen = request.form.get("revision", type=int)
     if seen is None:
         return False
     windows = wiring().windows
     windows.wrote(opened.id, opened.revision, window)
     said = request.form.get("elsewhere") == "1"
     return said or windows.others_wrote(opened.id, seen, opened.revision, window)
-
-
-def _window() -> str:
-    """What this window goes by: a word of its own from when its page was opened."""
-    return request.form.get("window") or token_hex(8)
 
 
 def _answer(opened: OpenSetUp, taken: dict[str, str] | None = None) -> ResponseReturnValue:
@@ -273,6 +268,8 @@ def _answer(opened: OpenSetUp, taken: dict[str, str] | None = None) -> ResponseR
 
 def _render(template: str, opened: OpenSetUp, **more: object) -> str:
     reading()
+    # What this window goes by: a word of its own from when its page was opened.
+    window = request.form.get("window") or token_hex(8)
     return render_template(
         template,
         opened=opened,
@@ -280,8 +277,8 @@ def _render(template: str, opened: OpenSetUp, **more: object) -> str:
         way=looked_at(opened),
         look=request.values.get("look", ""),
         fields=Fields(opened.document, opened.entries, opened.pending, opened.setup),
-        elsewhere=_changed_elsewhere(opened),
-        window=_window(),
+        elsewhere=_changed_elsewhere(opened, window),
+        window=window,
         groups=GROUPS,
         lights=tuple(lights(opened)),
         on_days=placements.days_of(wiring().store, wiring().clock, opened.id, opened.setup),

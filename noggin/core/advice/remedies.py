@@ -128,9 +128,15 @@ def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Rem
     return (*_cheapest_pair(case, found), *singles)
 
 
-def mend(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> Remedy | None:
-    """The one thing, or pair, that makes a way work; None where there is none."""
-    return next((remedy for remedy in remedies_of(setup, way, spares) if remedy.suffices), None)
+def mend(plan: Plan) -> Remedy | None:
+    """The one thing, or pair, that makes the closest way work; None where a way works, or nothing does it.
+    What is owned is not looked through."""
+    return None if plan.chosen else first_enough(remedies_of(plan.setup, plan.shown))
+
+
+def first_enough(found: Sequence[Remedy]) -> Remedy | None:
+    """The first remedy that is enough; None where none is."""
+    return next((remedy for remedy in found if remedy.suffices), None)
 
 
 def _best_of_each(case: Case) -> list[_Tried]:

@@ -25,8 +25,7 @@ LEFT_OUT: Stops = 1.0
 @dataclass(frozen=True)
 class SpareLight:
     """A light that is owned: what it is called, where it is ("in your bag"), the light with its figures,
-    and the fields of a document's light that make it one, and how many of it
-    the set-up leaves."""
+    the fields of a document's light that make it one, and how many of it the set-up leaves."""
 
     name: str
     where: str

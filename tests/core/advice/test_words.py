@@ -116,7 +116,7 @@ class Advice(unittest.TestCase):
         self.assertRegex(said, "^No method quite makes this picture. Closest: Stop down, .* too bright")
         weak = plan(noon(lights=(replace(LIGHT, gn_m=20),), filters=()))
         self.assertIsNone(weak.chosen)
-        self.assertIn("What would mend it: move Large head to", advice(weak, mend(weak.setup, weak.shown)))
+        self.assertIn("What would mend it: move Large head to", advice(weak, mend(weak)))
 
     def test_a_picture_that_is_just_there_says_where_it_lands(self) -> None:
         # The reserve by a filter is 1.288; a light 1.4 stops weaker is 0.11 short.
