@@ -13,8 +13,9 @@ from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.opening import open_store
 from noggin.web import bags, bench, drawings, errors, kit, open_formats, reach, setups, shoots
+from noggin.web.assets import travel_light
 from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, never_stored
+from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped
 
 POLICY = {
     "default-src": "'none'",
@@ -49,9 +50,10 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.config.from_mapping(config)
     _prepare_templates(app)
     app.extensions["noggin"] = Wiring(open_store(database), app.config.get("CLOCK", system_clock))
+    stamped(app)
     in_readers_unit(app)
     in_one_moment(app)
-    never_stored(app)
+    travel_light(app)
     CSRFProtect(app)
     Talisman(
         app,

@@ -28,8 +28,9 @@ def wiring() -> Wiring:
 
 
 def wants_part() -> bool:
-    """Whether the request comes from the page itself and takes a part of it."""
-    return request.headers.get("HX-Request") == "true"
+    """Whether the request comes from the page itself and takes a part of it, not the whole page anew."""
+    full = request.headers.get("HX-Request-Type") == "full"
+    return request.headers.get("HX-Request") == "true" and not full
 
 
 def steps(text: str | None) -> int | None:
@@ -52,16 +53,6 @@ def file(name: str, ending: str, content: bytes | str, kind: str) -> Response:
     answer = Response(content, content_type=f"{kind}; charset=utf-8")
     answer.headers["Content-Disposition"] = f'attachment; filename="{slug}-{ending}"'
     return answer
-
-
-def never_stored(app: Flask) -> None:
-    """A page says what is kept now: Back and Forward ask for it anew. Only static files may be stored."""
-
-    @app.after_request
-    def say_so(answer: Response) -> Response:
-        if request.endpoint != "static":
-            answer.headers["Cache-Control"] = "no-store"
-        return answer
 
 
 UNIT_COOKIE = "noggin_unit"
@@ -98,6 +89,33 @@ def in_one_moment(app: Flask) -> None:
         moment = g.pop("moment", None)
         if moment:
             moment.close()
+
+
+STAMP_HEADER = "Noggin-Stamp"
+"""Names the state of everything kept that an answer is of; pages ask anew when it has moved on."""
+
+
+def stamped(app: Flask) -> None:
+    """Say with every answer which state of everything kept it is of: for a page, the one when its reading
+    began, and for a change, the one after it."""
+
+    @app.before_request
+    def note() -> None:
+        g.stamp = wiring().store.stamp()
+
+    @app.after_request
+    def say_so(answer: Response) -> Response:
+        if request.method not in ("GET", "HEAD"):
+            g.stamp = wiring().store.stamp()
+        answer.headers[STAMP_HEADER] = g.get("stamp", "")
+        return answer
+
+    @app.get("/alive")
+    def alive() -> tuple[str, int]:
+        """Whether Noggin answers, and by its header which state it has."""
+        return "", 204
+
+    app.jinja_env.globals["stamp"] = lambda: g.get("stamp", "")
 
 
 def reading() -> None:

@@ -1,9 +1,10 @@
 """A test in Debian's headless Chromium: the console must stay empty, no other host be asked."""
 
 import threading
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from contextlib import closing
 from pathlib import Path
+from time import monotonic, sleep
 from typing import Any, ClassVar
 
 from axe_playwright_python.sync_playwright import Axe
@@ -99,6 +100,13 @@ class Browser(AppCase):
         )
         page.goto(self.home + path)
         return page
+
+    def wait_until(self, so: Callable[[], bool], seconds: float = 5) -> None:
+        """Wait for something outside the page."""
+        end = monotonic() + seconds
+        while not so():
+            self.assertLess(monotonic(), end, "waited in vain")
+            sleep(0.05)
 
     def every_look(self, path: str, looks: Iterable[tuple[tuple[int, int], str]]) -> None:
         """A page is clean in every size and theme, each switched as a window and its reader switch it."""

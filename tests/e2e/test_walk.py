@@ -11,7 +11,7 @@ class Walk(Browser):
     def test_another_aperture_another_way_kept_after_a_reload(self) -> None:
         page = self.open()
         advised = page.locator(".way.advised h3 a")
-        expect(page.get_by_role("status")).to_contain_text("1 stop")
+        expect(page.locator(".said")).to_contain_text("1 stop")
         expect(advised).to_have_text("ND at sync")
         field = page.get_by_label("Aperture", exact=True)
         field.fill("16")

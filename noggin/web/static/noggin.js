@@ -1,5 +1,5 @@
 // What HTML and htmx cannot say: usual notation after a morph, keys, dragging on the scale, details that
-// stay open, fields told wrong to a screen reader, and a server that is gone.
+// stay open, and fields told wrong to a screen reader. What waits for a server that is gone: keeping.js.
 (() => {
   const byId = (id) => document.getElementById(id);
   const trouble = () => byId("trouble");
@@ -16,10 +16,17 @@
   // answer is still to come, or that is being typed in, is let alone.
   const waiting = new Set();
   for (const kind of ["input", "change"]) {
-    document.addEventListener(kind, (event) => {
-      if (event.target.closest(".field")) waiting.add(event.target.id);
-    });
+    document.addEventListener(kind, (event) => event.target.closest(".field") && waiting.add(event.target.id), true);
   }
+  // A figure that is still being typed plans nothing until it can be meant: 13. on the way to 13.5.
+  const HALF_TYPED = /([.,/+−–-]|(^|\s)f\/?)$/i;
+  document.addEventListener(
+    "input",
+    (event) => {
+      if (event.target.closest(".field") && HALF_TYPED.test(event.target.value)) event.stopPropagation();
+    },
+    true,
+  );
   const asSent = (input) =>
     input.localName === "select"
       ? (input.querySelector("option[selected]")?.value ?? input.value)
@@ -188,16 +195,10 @@
     markFields();
   });
   document.addEventListener("htmx:after:request", (event) => {
-    const { response, sourceEvent } = event.detail.ctx;
+    const { response, sourceEvent, target } = event.detail.ctx;
     // What the page fetches of itself is no answer to what was refused.
-    if (response?.status < 400 && sourceEvent?.type !== "load") trouble().replaceChildren();
-  });
-  document.addEventListener("htmx:error", (event) => {
-    console.warn(event.detail.error);
-    const words = document.createElement("p");
-    words.className = "trouble";
-    words.textContent = "Noggin is not answering. What you typed stays here. Start Noggin again, then press Enter in the field.";
-    trouble().replaceChildren(words);
+    const ofItself = sourceEvent?.type === "load" || target === document.body;
+    if (response?.status < 400 && !ofItself) trouble().replaceChildren();
   });
   markFields();
   openAsked();

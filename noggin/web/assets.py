@@ -1,0 +1,60 @@
+"""How pages and files travel: compressed, and static files under an address that names their content, so
+that a browser need never ask for one again."""
+
+from functools import cache
+from hashlib import sha256
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, Response, request
+from flask_compress import Compress
+
+YEAR_S = 365 * 86_400
+COMPRESSED = (
+    "text/html",
+    "text/css",
+    "text/csv",
+    "text/javascript",
+    "text/calendar",
+    "application/json",
+    "image/svg+xml",
+)
+"""Kinds that shrink. Fonts are compressed already."""
+
+STATIC = Path(__file__).parent / "static"
+
+
+@cache
+def fingerprint(filename: str) -> str:
+    """Ten hexadecimal digits of a static file's SHA-256; empty where there is no such file."""
+    path = STATIC / filename
+    return sha256(path.read_bytes()).hexdigest()[:10] if path.is_file() else ""
+
+
+def travel_light(app: Flask) -> None:
+    """Give every static file its fingerprint and, under it, a year in the browser; keep nothing else there.
+
+    A page says what is kept now: Back and Forward ask for it anew.
+    """
+
+    @app.url_defaults
+    def add_fingerprint(endpoint: str, values: dict[str, Any]) -> None:
+        if endpoint == "static":
+            values.setdefault("v", fingerprint(values["filename"]))
+
+    @app.after_request
+    def say_how_long(answer: Response) -> Response:
+        if request.endpoint != "static":
+            answer.headers["Cache-Control"] = "no-store"
+        elif request.args.get("v") == fingerprint((request.view_args or {})["filename"]):
+            answer.headers["Cache-Control"] = f"public, max-age={YEAR_S}, immutable"
+        else:
+            answer.headers["Cache-Control"] = "no-cache"
+        return answer
+
+    app.config.update(
+        COMPRESS_MIMETYPES=list(COMPRESSED),
+        COMPRESS_ALGORITHM=["br", "gzip"],
+        COMPRESS_ALGORITHM_STREAMING=["br", "gzip"],
+    )
+    Compress(app)

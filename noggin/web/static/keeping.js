@@ -1,0 +1,284 @@
+// Nothing typed is lost: what no answer came for waits in this browser, also over a reload, and goes out in
+// order when Noggin is there again. Pages show what other windows changed, when nobody is typing in them.
+(() => {
+  const KEY = "noggin-waiting";
+  const BUSY_MS = 400;
+  const ASK_AGAIN_MS = 2000;
+  const LOOK_MS = 5000;
+  const byId = (id) => document.getElementById(id);
+
+  // ---- what waits: in the order of typing, each as { url, page, label, was, text } or with `by` steps ----
+
+  const waiting = () => {
+    try {
+      return JSON.parse(localStorage.getItem(KEY)) ?? [];
+    } catch {
+      return [];
+    }
+  };
+  const keep = (entries) => {
+    if (entries.length) localStorage.setItem(KEY, JSON.stringify(entries));
+    else localStorage.removeItem(KEY);
+    showWaiting();
+  };
+  const isOf = (url) => (entry) => entry.url === url;
+  const put = (entry) => {
+    const entries = waiting();
+    const last = entries.findLast(isOf(entry.url));
+    if (last && "by" in last && "by" in entry) last.by += entry.by;
+    else if (last && "text" in last && "text" in entry) last.text = entry.text;
+    else entries.push(entry);
+    keep(entries);
+  };
+
+  const inputOf = (field) => field.querySelector("input[name=text], select");
+  const urlOf = (field) => new URL(field.getAttribute("action"), location.href).pathname;
+  const asServed = (input) =>
+    input.localName === "select"
+      ? (input.querySelector("option[selected]")?.value ?? "")
+      : input.getAttribute("value");
+  const entryOf = (field) => ({
+    url: urlOf(field),
+    page: location.pathname,
+    label: field.querySelector("label").textContent.trim(),
+    was: asServed(inputOf(field)),
+  });
+
+  // Typed, and not answered yet: by the address it goes to.
+  const unsent = new Map();
+  for (const kind of ["input", "change"]) {
+    document.addEventListener(
+      kind,
+      (event) => {
+        const field = event.target.closest(".field");
+        if (!field || event.target !== inputOf(field)) return;
+        // A change of text is only the end of typing it.
+        if (kind === "change" && event.target.localName === "input") return;
+        const before = unsent.get(urlOf(field)) ?? entryOf(field);
+        unsent.set(urlOf(field), { ...before, text: event.target.value });
+      },
+      true,
+    );
+  }
+  const answered = (field, text) => {
+    const url = urlOf(field);
+    if (unsent.get(url)?.text === text) unsent.delete(url);
+    const rest = waiting().filter((entry) => !(isOf(url)(entry) && entry.text === text));
+    if (rest.length !== waiting().length) keep(rest);
+  };
+
+  // ---- the sign: saved, busy, waiting ----
+
+  const sign = () => byId("saving");
+  let underWay = 0;
+  let busy = null;
+  const say = (state, words) => {
+    if (sign().dataset.state === state && sign().textContent === words) return;
+    sign().dataset.state = state;
+    sign().textContent = words;
+  };
+  const showState = () => {
+    const count = waiting().length;
+    if (count) say("waiting", `Offline. ${count} ${count === 1 ? "figure waits" : "figures wait"} here.`);
+    else if (gone) say("waiting", "Offline");
+    else if (!underWay) say("saved", "Saved");
+  };
+  const showWaiting = () => {
+    const urls = new Set(waiting().map((entry) => entry.url));
+    for (const field of document.querySelectorAll(".field")) {
+      field.toggleAttribute("data-waits", urls.has(urlOf(field)));
+    }
+    showState();
+  };
+  const begun = () => {
+    underWay += 1;
+    busy ??= setTimeout(() => underWay && !waiting().length && say("busy", "Working…"), BUSY_MS);
+  };
+  const ended = () => {
+    underWay = Math.max(0, underWay - 1);
+    if (underWay) return;
+    clearTimeout(busy);
+    busy = null;
+    showState();
+  };
+
+  const told = (words, className = "told") => {
+    const line = document.createElement("p");
+    line.className = className;
+    line.textContent = words;
+    byId("trouble").append(line);
+  };
+  const untold = () => byId("trouble").querySelectorAll(".away").forEach((line) => line.remove());
+
+  // ---- what htmx sends ----
+
+  let gone = false;
+  let stamp = document.querySelector("meta[name=stamp]")?.content;
+  document.addEventListener("htmx:before:request", (event) => {
+    begun();
+    const { ctx } = event.detail;
+    const input = ctx.sourceElement;
+    // Text that was typed on since is on its way itself: only the newest goes out.
+    if (!input.matches?.("input[name=text]")) return;
+    const newest = unsent.get(urlOf(input.closest(".field")));
+    if (newest && newest.text !== ctx.request.body?.get?.("text")) event.preventDefault();
+  });
+  document.addEventListener("htmx:finally:request", ended);
+  document.addEventListener("htmx:after:request", (event) => {
+    const { ctx } = event.detail;
+    gone = false;
+    stamp = ctx.response.headers.get("Noggin-Stamp") ?? stamp;
+    const field = ctx.sourceElement.closest?.(".field");
+    if (field && ctx.request.body?.has?.("text")) answered(field, ctx.request.body.get("text"));
+    if (ctx.request.method !== "GET") others?.postMessage(stamp);
+    showState();
+  });
+  document.addEventListener("htmx:error", (event) => {
+    const { ctx } = event.detail;
+    const field = ctx?.sourceElement?.closest?.(".field");
+    gone = true;
+    byId("trouble").replaceChildren();
+    if (field) {
+      const by = ctx.request.submitter?.matches(".stepper") && Number(ctx.request.body.get("by"));
+      const typed = unsent.get(urlOf(field));
+      unsent.delete(urlOf(field));
+      if (by) put({ ...entryOf(field), by });
+      // The same text goes out while it is typed and when the field is left: it waits once.
+      else if (typed || !waiting().some(isOf(urlOf(field)))) put({ ...entryOf(field), ...typed, text: inputOf(field).value });
+      told("Noggin is not answering. What you enter waits in this browser and goes out when it is back.", "told away");
+    } else {
+      told("Noggin is not answering. Start it again, then press that again.", "told away");
+    }
+    showState();
+    askAgain();
+  });
+
+  // ---- when it is back ----
+
+  const read = async (answer) => new DOMParser().parseFromString(await answer.text(), "text/html");
+  const servedIn = (page, entry) => {
+    const field = [...page.querySelectorAll(".field")].find((one) => one.getAttribute("action") === entry.url);
+    return field && asServed(inputOf(field));
+  };
+  const post = (entry, page) => {
+    const here = location.pathname === entry.page;
+    const body = new URLSearchParams({ csrf_token: page.querySelector("[name=csrf_token]").value });
+    if ("by" in entry) body.set("by", Math.max(-99, Math.min(entry.by, 99)));
+    else body.set("text", entry.text);
+    for (const name of ["revision", "window", "elsewhere"]) {
+      if (here && byId(name)) body.set(name, byId(name).value);
+    }
+    return fetch(`${entry.url}?settled=1`, { method: "POST", body, headers: { "HX-Request": "true" }, keepalive: true });
+  };
+
+  // Sends one that waited, and says what had become of its figure meanwhile. Gives what is kept of it then.
+  const send = async (entry) => {
+    const served = await fetch(entry.page, { cache: "no-store" });
+    const page = served.ok && (await read(served));
+    const before = page && servedIn(page, entry);
+    if (typeof before !== "string") {
+      told(`${entry.label}: that figure is gone. You had entered ${entry.text ?? `${entry.by} steps`}.`);
+      return before;
+    }
+    const changed = before !== entry.was;
+    if (changed && "by" in entry) {
+      told(`${entry.label} was changed to ${before} meanwhile. Your steps were left out.`);
+      return before;
+    }
+    const answer = await post(entry, page);
+    if (!answer.ok) {
+      told(`${entry.label}: ${entry.text ?? "your steps"} could not be entered (${answer.status}).`);
+      return before;
+    }
+    const after = servedIn(await read(answer), entry);
+    if (changed && after !== before) {
+      told(`${entry.label} was changed to ${before} meanwhile. Yours, ${after}, is kept now; Undo takes it back.`);
+    }
+    return after;
+  };
+
+  const flush = async () => {
+    if (!waiting().length) return;
+    untold();
+    for (let entry = waiting()[0]; entry; entry = waiting()[0]) {
+      const was = await send(entry);
+      if (unsent.get(entry.url)?.text === entry.text) unsent.delete(entry.url);
+      // What was typed on meanwhile stays in line, and what follows for the same figure goes by what is kept.
+      const [first, ...rest] = waiting();
+      const done = first?.text === entry.text && first?.by === entry.by;
+      keep((done ? rest : waiting()).map((one) => (isOf(entry.url)(one) ? { ...one, was } : one)));
+    }
+    await refresh();
+    others?.postMessage(stamp);
+  };
+  const alone = (work) =>
+    navigator.locks ? navigator.locks.request(KEY, { ifAvailable: true }, (lock) => lock && work()) : work();
+  let asking = null;
+  const askAgain = () => {
+    asking ??= setTimeout(async () => {
+      asking = null;
+      try {
+        await fetch("/alive", { cache: "no-store" });
+        await alone(flush);
+        gone = false;
+        untold();
+        showState();
+      } catch {
+        gone = true;
+        showState();
+        askAgain();
+      }
+    }, ASK_AGAIN_MS);
+  };
+
+  // Typing and closing at once: what no answer came for is sent on the way out, and kept until it is known
+  // to have arrived.
+  addEventListener("pagehide", () => {
+    for (const entry of unsent.values()) {
+      put(entry);
+      post(entry, document).catch(() => {});
+    }
+  });
+
+  // ---- other windows ----
+
+  const others = window.BroadcastChannel && new BroadcastChannel("noggin");
+  let held = false;
+  addEventListener("pointerdown", () => { held = true; });
+  for (const kind of ["pointerup", "pointercancel"]) addEventListener(kind, () => { held = false; });
+  const mayRefresh = () =>
+    !document.hidden && !held && !unsent.size && !underWay && !waiting().length &&
+    !document.querySelector("dialog[open]") && document.activeElement?.localName !== "select" &&
+    !document.activeElement?.closest?.("form:not(.field)")?.querySelector("input:not([type=hidden]), textarea");
+
+  // The page as it is kept now, by the same means as any answer: what is being typed stays.
+  const refresh = async () => {
+    await htmx.ajax("GET", location.pathname + location.search, { target: document.body, swap: "innerMorph" });
+    for (const input of document.querySelectorAll(".field input[name=text], .field select")) {
+      const own = unsent.has(urlOf(input.closest(".field"))) || input === document.activeElement;
+      if (!own) input.value = asServed(input);
+    }
+  };
+  const look = async (newer) => {
+    try {
+      newer ??= (await fetch("/alive", { cache: "no-store" })).headers.get("Noggin-Stamp");
+      if (gone) askAgain();
+      if (newer !== stamp && mayRefresh()) {
+        stamp = newer;
+        await refresh();
+      }
+    } catch {
+      gone = true;
+      showState();
+      askAgain();
+    }
+  };
+  others?.addEventListener("message", () => look());
+  document.addEventListener("visibilitychange", () => document.hidden || look());
+  addEventListener("focus", () => look());
+  setInterval(() => document.hidden || gone || look(), LOOK_MS);
+
+  document.addEventListener("htmx:after:swap", showWaiting);
+  showWaiting();
+  if (waiting().length) askAgain();
+})();

@@ -1,0 +1,151 @@
+"""What is typed while Noggin is away, in a real browser: it waits, goes out in order, and tells."""
+
+from datetime import timedelta
+
+from playwright.sync_api import Page, Route, expect
+
+from noggin.services import setups as services
+from tests.e2e.browser import Browser
+from tests.support import NOW
+
+
+class Away(Browser):
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.open("/setups/1")
+        expect(self.page.locator("#saving")).to_have_text("Saved")
+
+    def leave(self, page: Page | None = None) -> None:
+        """Noggin answers nothing any more."""
+        (page or self.page).route("**/*", lambda route: route.abort())
+
+    def come_back(self) -> None:
+        self.page.unroute("**/*")
+
+    def enter(self, label: str, text: str, page: Page | None = None) -> None:
+        (page or self.page).get_by_label(label, exact=True).fill(text)
+        (page or self.page).keyboard.press("Tab")
+
+    def intent(self) -> tuple[float, float]:
+        setup = services.open_setup(self.store, 1).setup
+        return setup.intent.aperture, setup.scene.subject_distance_m
+
+    def test_figures_wait_marked_and_go_out_by_themselves(self) -> None:
+        self.leave()
+        self.enter("Aperture", "4")
+        self.enter("Subject distance", "5")
+        sign = self.page.locator("#saving")
+        expect(sign).to_have_text("Offline. 2 figures wait here.")
+        expect(self.page.locator(".field[data-waits]")).to_have_count(2)
+        expect(self.page.locator("#trouble")).to_contain_text("Noggin is not answering")
+        self.come_back()
+        expect(sign).to_have_text("Saved", timeout=8000)
+        expect(self.page.locator("[data-waits]")).to_have_count(0)
+        expect(self.page.locator("#trouble")).to_be_empty()
+        expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/4")
+        self.assertEqual(self.intent(), (4, 5))
+
+    def test_what_waits_outlasts_a_reload(self) -> None:
+        for address in ("**/figures/*", "**/alive"):
+            self.page.route(address, lambda route: route.abort())
+        self.enter("Aperture", "4")
+        expect(self.page.locator("#saving")).to_have_text("Offline. 1 figure waits here.")
+        self.page.reload()
+        expect(self.page.locator("#saving")).to_have_text("Offline. 1 figure waits here.")
+        self.page.unroute("**/alive")
+        self.page.unroute("**/figures/*")
+        expect(self.page.locator("#saving")).to_have_text("Saved", timeout=8000)
+        self.assertEqual(self.intent(), (4, 3.2))
+
+    def test_what_was_changed_meanwhile_is_said(self) -> None:
+        self.leave()
+        self.enter("Aperture", "4")
+        expect(self.page.locator("#saving")).to_contain_text("1 figure waits")
+        self.page.wait_for_timeout(300)  # the text that was typed and the text that was left both go out
+        services.enter(self.store, lambda: NOW - timedelta(minutes=1), 1, "aperture", "8")
+        self.come_back()
+        expect(self.page.locator("#trouble")).to_contain_text(
+            "Aperture was changed to f/8 meanwhile. Yours, f/4, is kept now; Undo takes it back.",
+            timeout=8000,
+        )
+        self.assertEqual(self.intent()[0], 4)
+        self.page.get_by_role("button", name="Undo: aperture").click()
+        expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/8")
+
+    def test_steps_wait_together_and_follow_what_was_typed_before(self) -> None:
+        self.leave()
+        self.enter("Aperture", "4")
+        up = self.page.get_by_role("button", name="Aperture, one step up")
+        for count in (1, 2):
+            up.click()
+            expect(self.page.locator("#saving")).to_contain_text("2 figures wait")
+            expect(up).to_be_enabled()
+            self.page.wait_for_function(
+                "count => JSON.parse(localStorage['noggin-waiting']).at(-1).by === count", arg=count
+            )
+        self.come_back()
+        expect(self.page.locator("#saving")).to_have_text("Saved", timeout=8000)
+        self.assertEqual(self.intent()[0], 5)
+
+    def test_steps_from_a_figure_that_changed_meanwhile_are_left_out(self) -> None:
+        self.leave()
+        self.page.get_by_role("button", name="Aperture, one step up").click()
+        expect(self.page.locator("#saving")).to_contain_text("1 figure waits")
+        services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
+        self.come_back()
+        expect(self.page.locator("#trouble")).to_contain_text("Your steps were left out", timeout=8000)
+        self.assertEqual(self.intent()[0], 8)
+
+    def test_typing_and_leaving_at_once_loses_nothing(self) -> None:
+        self.page.get_by_label("Subject distance", exact=True).fill("7")
+        self.page.goto("about:blank")
+        self.wait_until(lambda: self.intent()[1] == 7)
+        again = self.open("/setups/1")
+        expect(again.locator("#saving")).to_have_text("Saved", timeout=8000)
+        again.wait_for_function("() => !localStorage['noggin-waiting']")
+        expect(again.locator("#trouble")).to_be_empty()
+
+    def test_a_slow_answer_says_that_noggin_works_on_it(self) -> None:
+        held: list[Route] = []
+        self.page.route("**/figures/*", lambda route: held.append(route))
+        self.enter("Aperture", "4")
+        expect(self.page.locator("#saving")).to_have_text("Working…")
+        for route in held[:1]:
+            route.continue_()
+        self.page.unroute("**/figures/*")
+        expect(self.page.locator("#saving")).to_have_text("Saved")
+
+    def test_a_half_typed_figure_plans_nothing(self) -> None:
+        asked: list[str] = []
+        self.page.on("request", lambda request: asked.append(request.post_data or ""))
+        field = self.page.get_by_label("Faces, in shade", exact=True)
+        field.fill("13.")
+        self.page.wait_for_timeout(400)
+        self.assertEqual([one for one in asked if "text=" in one], [])
+        field.press_sequentially("5")
+        self.wait_until(lambda: services.open_setup(self.store, 1).setup.scene.subject == 13.5)
+
+    def test_another_window_shows_a_change_by_itself(self) -> None:
+        # A window of the same browser: it is told at once.
+        with self.page.expect_popup() as opened:
+            self.page.evaluate("window.open(location.href, '_blank', 'popup')")
+        other = opened.value
+        self.enter("Aperture", "4")
+        expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/4")
+        expect(other.get_by_label("Aperture", exact=True)).to_have_value("f/4")
+        expect(other.get_by_text("changed in another window")).to_have_count(0)
+        self.enter("Subject distance", "6", other)
+        expect(other.get_by_text("changed in another window")).to_have_count(0)
+        self.assertEqual(self.said, [])
+
+    def test_another_browser_shows_a_change_by_itself_and_never_while_typing(self) -> None:
+        field = self.page.get_by_label("Subject distance", exact=True)
+        self.page.route("**/figures/*", lambda _: None)
+        field.fill("6.5")
+        services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
+        self.page.wait_for_timeout(5500)
+        expect(field).to_have_value("6.5")
+        expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/2")
+        self.page.unroute("**/figures/*")
+        field.fill("6.6")
+        expect(self.page.locator(".way.advised")).to_be_visible()
