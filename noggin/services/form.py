@@ -68,7 +68,7 @@ class Form:
         found = {}
         for key, text in kept.entries.items():
             if key in known:
-                problem = self._problem(kept.document, known[key], text)
+                problem = self.problem(kept.document, known[key], text)
                 found[key] = Pending(text, problem or "was not taken; try it again")
         return found
 
@@ -86,8 +86,8 @@ class Form:
             changed = entry.put(changed, entry.parsed(text))
         return self.normal(dict(changed))
 
-    def _problem(self, document: Document, entry: Entry, text: str) -> str | None:
-        """Why this text cannot be taken for this figure, in words to show beside it."""
+    def problem(self, document: Document, entry: Entry, text: str) -> str:
+        """Why this text cannot be taken for this figure, in words to show beside it; empty where it can."""
         try:
             self._entered(document, {entry.key: text})
         except Unreadable as error:
@@ -104,4 +104,4 @@ class Form:
             around = (label for path, label in labels.items() if fault.path.startswith(f"{path}."))
             label = labels.get(fault.path) or next(around, "")
             return f"{label}: {fault.problem}" if label else fault.problem
-        return None
+        return ""

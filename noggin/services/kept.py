@@ -96,23 +96,38 @@ def enter(store: Store, clock: Clock, kind: Kind, number: int, key: str, text: s
     Figures that wait are tried again with every entry, for two that contradict the document alone may
     be right together. Raises NotKept, NoSuchFigure.
     """
-    return _entered(store, clock, kind, number, key, lambda *_: text)
+
+    def taken(form: Form, _: Entry, kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
+        return form.taken(kept.document, {**kept.entries, key: text}, newest=key)
+
+    return _entered(store, clock, kind, number, key, taken)
 
 
 def step(
     store: Store, clock: Clock, kind: Kind, number: int, key: str, by: int, basis: Any
-) -> KeptDocument:
-    """Move one figure by so many steps of its dial, one after another until one cannot be taken; `basis`
-    makes what steps depend on (such as the set-up) from the document. Raises NotKept, NoSuchFigure."""
-    one = 1 if by > 0 else -1
+) -> tuple[KeptDocument, str]:
+    """Move one figure by so many steps of its dial, one after another until one cannot be taken: the figure
+    stays there, and what stands in the way is said (else empty). `basis` makes what steps depend on (such
+    as the set-up) from the document. Raises NotKept, NoSuchFigure."""
+    one, limit = 1 if by > 0 else -1, ""
 
-    def moved(entry: Entry, document: Document) -> str:
+    def moved(form: Form, entry: Entry, kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
+        nonlocal limit
         if entry.stepped is None:
             raise NoSuchFigure(f"{entry.label} has no steps.")
-        on, value = basis(document), entry.value(document)
-        return entry.show(entry.stepped(on, entry.start_from(on) if value is None else value, one))
+        document = kept.document
+        entries = {other: text for other, text in kept.entries.items() if other != key}
+        for _ in range(abs(by)):
+            on, value = basis(document), entry.value(document)
+            text = entry.show(entry.stepped(on, entry.start_from(on) if value is None else value, one))
+            farther, left = form.taken(document, {**entries, key: text}, newest=key)
+            if key in left:
+                limit = form.problem(document, entry, text)
+                break
+            document, entries = farther, dict(left)
+        return document, entries
 
-    return _entered(store, clock, kind, number, key, moved, times=abs(by))
+    return _entered(store, clock, kind, number, key, moved), limit
 
 
 def _entered(
@@ -121,23 +136,13 @@ def _entered(
     kind: Kind,
     number: int,
     key: str,
-    said: Callable[[Entry, Document], str],
-    times: int = 1,
+    change: Callable[[Form, Entry, KeptDocument], tuple[Document, Mapping[str, str]]],
 ) -> KeptDocument:
     with store.writing():
         form, repository = kind.form(store, number), kind.repository(store)
         entry = form.entry(repository.get(number).document, key)
-
-        def change(kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
-            document, entries = kept.document, kept.entries
-            for _ in range(times):
-                text = said(entry, document)
-                document, entries = form.taken(document, {**entries, key: text}, newest=key)
-                if key in entries:
-                    break
-            return document, entries
-
-        kept = repository.change(number, change, clock(), HistoryStep(entry.label, key))
+        step = HistoryStep(entry.label, key)
+        kept = repository.change(number, lambda kept: change(form, entry, kept), clock(), step)
         return _after(store, kind, kept)
 
 

@@ -78,7 +78,8 @@ class OpenSetUp:
     """A set-up on the Bench: as kept, planned, and what was typed that could not be taken.
 
     `undo` and `redo` say what can be taken back and done again, `pinned` is the plan to compare with, and
-    `waited` are the figures that waited before this answer. `choices` is what can be chosen.
+    `waited` are the figures that waited before this answer, `limit` what a step went no farther for.
+    `choices` is what can be chosen.
     """
 
     id: int
@@ -91,6 +92,7 @@ class OpenSetUp:
     redo: HistoryStep | None = None
     pinned: Plan | None = None
     waited: frozenset[str] = frozenset()
+    limit: str = ""
     choices: Choices = BY_CLASS
 
     @property
@@ -236,10 +238,10 @@ def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> Ope
 def step(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> OpenSetUp:
     """Move one figure by so many steps of its dial. Raises NotKept, NoSuchFigure."""
     with store.writing():
-        return _opened(
-            store,
-            kept.step(store, clock, SETUPS, setup_id, key, by, lambda document: setup_of(dict(document))),
+        after, limit = kept.step(
+            store, clock, SETUPS, setup_id, key, by, lambda document: setup_of(dict(document))
         )
+        return replace(_opened(store, after), limit=limit)
 
 
 def aperture_at(opened: OpenSetUp, text: str) -> ApertureForPower | None:

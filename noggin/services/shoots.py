@@ -303,7 +303,7 @@ def enter_shoot(store: Store, clock: Clock, shoot_id: int, key: str, text: str) 
 def step_shoot(store: Store, clock: Clock, shoot_id: int, key: str, by: int) -> ShootDay:
     """Move one figure by so many of its steps. Raises NotKept, NoSuchFigure."""
     with store.writing():
-        stepped = kept.step(store, clock, SHOOTS, shoot_id, key, by, lambda _: None)
+        stepped, _ = kept.step(store, clock, SHOOTS, shoot_id, key, by, lambda _: None)
         return _day(store, stepped, clock())
 
 

@@ -172,7 +172,7 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
         # Only its own words follow, and those of figures that wait or waited.
         told = {key, *opened.pending, *opened.waited}
         return _render("bench/_answer.html", opened, key=key, told=sorted(told))
-    return _answer(opened, taken={key: text})
+    return _answer(opened, taken={key: text}, limits={key: opened.limit})
 
 
 @pages.post("/setups/<int:setup_id>/remedies/<way>/<remedy>")
@@ -258,15 +258,19 @@ def _changed_elsewhere(opened: OpenSetUp, window: str) -> bool:
     return said or windows.others_wrote(opened.id, seen, opened.revision, window)
 
 
-def _answer(opened: OpenSetUp, taken: dict[str, str] | None = None) -> ResponseReturnValue:
+def _answer(
+    opened: OpenSetUp, taken: dict[str, str] | None = None, limits: dict[str, str] | None = None
+) -> ResponseReturnValue:
     """The Bench again where the page asked for it, else the page by its address."""
     if wants_part():
-        return _render("bench/_bench.html", opened, taken=taken or {})
+        return _render("bench/_bench.html", opened, limits, taken=taken or {})
+    if opened.limit:
+        return _render("bench/page.html", opened, limits), 422
     look = request.values.get("look") or None
     return redirect(url_for("bench.page", setup_id=opened.id, look=look), 303)
 
 
-def _render(template: str, opened: OpenSetUp, **more: object) -> str:
+def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = None, **more: object) -> str:
     reading()
     # What this window goes by: a word of its own from when its page was opened.
     window = request.form.get("window") or token_hex(8)
@@ -276,7 +280,7 @@ def _render(template: str, opened: OpenSetUp, **more: object) -> str:
         plan=opened.plan,
         way=looked_at(opened),
         look=request.values.get("look", ""),
-        fields=Fields(opened.document, opened.entries, opened.pending, opened.setup),
+        fields=Fields(opened.document, opened.entries, opened.pending, opened.setup, limits),
         elsewhere=_changed_elsewhere(opened, window),
         window=window,
         groups=GROUPS,

@@ -30,7 +30,7 @@ class Field:
 
 class Fields(Mapping[str, Field]):
     """Every figure of a document, made when it is asked for. `setup` is what is behind the figures of a
-    set-up."""
+    set-up, `limits` what the steps of a figure went no farther for."""
 
     def __init__(
         self,
@@ -38,13 +38,17 @@ class Fields(Mapping[str, Field]):
         entries: Mapping[str, Entry],
         pending: Mapping[str, Pending],
         setup: SetUp | None = None,
+        limits: Mapping[str, str] | None = None,
     ) -> None:
         self._document, self._entries, self._pending, self._setup = document, entries, pending, setup
+        self._limits = limits or {}
 
     def __getitem__(self, key: str) -> Field:
         entry, waiting = self._entries[key], self._pending.get(key)
         text = waiting.text if waiting else entry.text(self._document)
         words = entry.words(self._document, self._setup) if self._setup else entry.said(self._document)
+        if self._limits.get(key):
+            words = f"As far as it goes: {self._limits[key]}"
         options = entry.options(self._document) if entry.choices else {}
         return Field(entry, text, words, waiting.problem if waiting else "", options)
 

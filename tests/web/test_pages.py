@@ -263,10 +263,13 @@ class Bench(AppCase):
         advised, other = re.findall(r'<a href="(/setups/[^"]*)"\s+hx-get', self.page())[:2]
         self.assertEqual((advised, other), (self.url, f"{self.url}?look=mixed"))
 
-    def test_a_step_past_the_limit_is_refused_beside_the_figure(self) -> None:
+    def test_a_step_past_the_limit_stays_there_and_says_why_beside_the_figure(self) -> None:
         self.enter("ev_background", "20")
-        self.step("ev_background", 1)
-        self.assertIn("20.3 is outside −10 … 20", self.page())
+        for part in ({}, PART):
+            answer = self.client.post(f"{self.url}/figures/ev_background", data={"by": "3"}, headers=part)
+            self.assertIn("As far as it goes: 20.3 is outside −10 … 20", answer.text)
+            self.assertRegex(answer.text, r'id="i-ev_background"\s+name="text"\s+value="20.0"')
+        self.assertEqual(services.open_setup(self.store, self.setup_id).pending, {})
         self.assertEqual(self.plan().setup.scene.background, 20)
 
     def test_the_way_looked_at_stays_while_figures_change(self) -> None:
