@@ -11,9 +11,10 @@ from noggin.core.advice.derivations import DERIVATIONS, Derivation, Step
 from noggin.core.advice.details import details
 from noggin.core.advice.power_to_aperture import ApertureForPower, aperture_for
 from noggin.core.advice.price import price
-from noggin.core.advice.reasons import advice, decided, lesson, reasons, share_words
+from noggin.core.advice.reasons import against_others, decided, lesson, reasons, share_words, verdict
 from noggin.core.advice.remedies import Remedy, first_enough, remedies, remedies_of, remedy_label
 from noggin.core.advice.remedy_case import Spares
+from noggin.core.advice.states import states
 from noggin.core.errors import NogginError, Refused
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
@@ -121,13 +122,19 @@ class OpenSetUp:
 
     @property
     def advice(self) -> str:
-        """Which way is recommended, and why; or which comes closest, and what would mend it."""
-        return advice(self.plan, self.mend)
+        """Which way is recommended, with its margin and price; or which comes closest, and what would mend
+        it."""
+        return verdict(self.plan, self.mend)
 
     @property
-    def decided(self) -> str:
-        """Which rule put the recommended way first."""
-        return decided(self.plan)
+    def against_others(self) -> str:
+        """Why the other ways come after it, and which rule put it first."""
+        return " ".join([*against_others(self.plan), decided(self.plan)]).strip()
+
+    @property
+    def states(self) -> Mapping[str, str]:
+        """What stands in each group of figures, in a line."""
+        return states(self.setup)
 
     def price(self, way: Way) -> str:
         """What a way costs."""

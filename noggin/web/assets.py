@@ -37,6 +37,9 @@ def travel_light(app: Flask) -> None:
     A page says what is kept now: Back and Forward ask for it anew.
     """
 
+    app.config.update(COMPRESS_MIMETYPES=list(COMPRESSED), COMPRESS_ALGORITHM=["br", "gzip"])
+    Compress(app)  # before what follows, which so comes first with every answer
+
     @app.url_defaults
     def add_fingerprint(endpoint: str, values: dict[str, Any]) -> None:
         if endpoint == "static":
@@ -50,11 +53,7 @@ def travel_light(app: Flask) -> None:
             answer.headers["Cache-Control"] = f"public, max-age={YEAR_S}, immutable"
         else:
             answer.headers["Cache-Control"] = "no-cache"
+        if request.endpoint == "static" and answer.mimetype in COMPRESSED and answer.status_code == 200:
+            answer.make_sequence()  # read at once, since what is streamed is not compressed
+            answer.direct_passthrough = False
         return answer
-
-    app.config.update(
-        COMPRESS_MIMETYPES=list(COMPRESSED),
-        COMPRESS_ALGORITHM=["br", "gzip"],
-        COMPRESS_ALGORITHM_STREAMING=["br", "gzip"],
-    )
-    Compress(app)

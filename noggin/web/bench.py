@@ -22,34 +22,43 @@ pages = Blueprint("bench", __name__)
 
 @dataclass(frozen=True)
 class Group:
-    """One step of the order of work: the figures entered in it, and those that are seldom needed."""
+    """One step of the order of work: the figures entered in it, those that are seldom needed, and whether
+    it is open at first."""
 
+    key: str
     title: str
     keys: tuple[str, ...]
     more: tuple[str, ...] = ()
     more_words: str = ""
+    is_open: bool = False
 
 
 GROUPS = (
     Group(
+        "composition",
         "Composition",
         ("bag", "camera", "lens", "framing", "subject_distance", "background_distance"),
         ("group_depth", "movement", "people", "support", "gust", "focal", "widest"),
         "group, movement, people, wind, lens",
     ),
     Group(
+        "daylight",
         "Daylight",
         ("ev_background", "ev_subject", "ev_sky", "ev_rim"),
         ("where", "sky_kind", "ground", "facing", "lamps_background", "lamps_subject"),
         "place, time, sky and lamps",
+        is_open=True,
     ),
     Group(
+        "intention",
         "Intention",
         ("mood", "background_level", "subject_level", "aperture", "aperture_wish", "prefer"),
         ("school", "share", "blur_wish", "frames"),
         "how much flash, wishes",
+        is_open=True,
     ),
     Group(
+        "filters",
         "Filters and trigger",
         ("filters_from", "filters", "trigger", "sync"),
         ("fastest", "slowest", "iso_lowest", "iso_highest"),
@@ -125,7 +134,7 @@ def looked_at(opened: OpenSetUp) -> Way:
 def page(setup_id: int) -> str:
     """The whole page, or only its plan when another way is looked at."""
     opened = services.open_setup(wiring().store, setup_id)
-    template = "bench/_plan.html" if wants_part() else "bench/page.html"
+    template = "bench/_look.html" if wants_part() else "bench/page.html"
     return _render(template, opened)
 
 
@@ -190,7 +199,7 @@ def add_light(setup_id: int) -> ResponseReturnValue:
     role = request.form.get("role", "")
     with as_offered(services.SETUPS, setup_id):
         opened = services.add_light(wiring().store, wiring().clock, setup_id, role, like)
-    return _answer(opened)
+    return _answer(opened, made=len(opened.setup.lights) - 1)
 
 
 @pages.post("/setups/<int:setup_id>/lights/<int:index>/remove")
@@ -259,11 +268,15 @@ def _changed_elsewhere(opened: OpenSetUp, window: str) -> bool:
 
 
 def _answer(
-    opened: OpenSetUp, taken: dict[str, str] | None = None, limits: dict[str, str] | None = None
+    opened: OpenSetUp,
+    taken: dict[str, str] | None = None,
+    limits: dict[str, str] | None = None,
+    made: int | None = None,
 ) -> ResponseReturnValue:
-    """The Bench again where the page asked for it, else the page by its address."""
+    """The Bench again where the page asked for it, else the page by its address; `made` is the place of a
+    light that is new."""
     if wants_part():
-        return _render("bench/_bench.html", opened, limits, taken=taken or {})
+        return _render("bench/_bench.html", opened, limits, taken=taken or {}, made=made)
     if opened.limit:
         return _render("bench/page.html", opened, limits), 422
     look = request.values.get("look") or None

@@ -28,6 +28,17 @@ FAULTS_ONLY = {
 after an element keeps no figure from being judged."""
 
 
+OPEN_GROUPS = """
+try {
+  const groups = ["composition", "daylight", "intention", "filters", "lights"];
+  const all = Object.fromEntries(groups.map((key) => [`group-${key}`, true]));
+  localStorage["noggin-folds"] ??= JSON.stringify(all);
+} catch {
+  // about:blank keeps nothing
+}
+"""
+
+
 class Quiet(WSGIRequestHandler):
     """Answers without a line on the terminal for each request."""
 
@@ -89,8 +100,11 @@ class Browser(AppCase):
         with self.at_work:
             self.at_work.wait_for(lambda: self.answers == 0, timeout=10)
 
-    def open(self, path: str = "/", **context: Any) -> Page:
+    def open(self, path: str = "/", *, folded: bool = False, **context: Any) -> Page:
+        """A page, with every group of figures open unless it is to be `folded` as on a first visit."""
         page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})
+        if not folded:
+            page.add_init_script(OPEN_GROUPS)
         self.addCleanup(page.close)
         self.said: list[str] = []
         page.on("console", lambda message: self.said.append(message.text))

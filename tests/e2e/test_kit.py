@@ -48,7 +48,7 @@ class Kit(Browser):
         field = page.get_by_label("Guide number, standard zoom", exact=True)
         field.fill("bright")
         page.keyboard.press("Tab")
-        expect(page.get_by_role("alert").filter(has_text="is not a guide number")).to_be_visible()
+        expect(page.locator(".problem").filter(has_text="is not a guide number")).to_be_visible()
         expect(field).to_have_value("bright")
         field.fill("118 ft")
         page.keyboard.press("Enter")

@@ -47,7 +47,7 @@ class Day(Browser):
         page.keyboard.press("Control+a")
         page.keyboard.type("later")
         page.keyboard.press("Enter")
-        expect(page.get_by_role("alert").filter(has_text="is not a time of day")).to_be_visible()
+        expect(page.locator(".problem").filter(has_text="is not a time of day")).to_be_visible()
         expect(start).to_have_value("later")
         page.keyboard.press("Control+a")
         page.keyboard.type("1815")

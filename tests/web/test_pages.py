@@ -260,7 +260,7 @@ class Bench(AppCase):
                 self.assertRegex(self.page(), rf'id="n-{key}">{words}</p>')
 
     def test_looking_at_the_advised_way_follows_the_advice(self) -> None:
-        advised, other = re.findall(r'<a href="(/setups/[^"]*)"\s+hx-get', self.page())[:2]
+        advised, other = re.findall(r'<a href="(/setups/[^"]*)"\s+data-row="name"', self.page())[:2]
         self.assertEqual((advised, other), (self.url, f"{self.url}?look=mixed"))
 
     def test_a_step_past_the_limit_stays_there_and_says_why_beside_the_figure(self) -> None:

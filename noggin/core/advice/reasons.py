@@ -47,12 +47,16 @@ RULE = (
 def advice(plan: Plan, mend: Remedy | None = None) -> str:
     """Which way is recommended, with its margin and its price, against the others; what comes closest where
     no way works, and the one thing that would mend it, where that is known. See RULE."""
+    return " ".join([verdict(plan, mend), *against_others(plan)])
+
+
+def verdict(plan: Plan, mend: Remedy | None = None) -> str:
+    """Which way is recommended, with its margin and its price; or what comes closest and would mend it."""
     chosen, setup = plan.chosen, plan.setup
     if chosen is None:
         closest = plan.shown
         said = f"No method quite makes this picture. Closest: {closest.label}, {first_lack(closest)}."
         return f"{said} {mending_words(mend)}" if mend else said
-    others = [way for way in plan.ways if way.feasible and way is not chosen]
     parts = [f"Recommended: {chosen.label}."]
     if chosen.verdict == JUST:
         parts.append(f"It is just there: {landing_words(chosen)}.")
@@ -62,10 +66,18 @@ def advice(plan: Plan, mend: Remedy | None = None) -> str:
     costs = price(setup, chosen)
     if costs != "nothing":
         parts.append(f"The price: {costs}.")
-    if not others and chosen.method is not WITHIN_SYNC:
-        parts.append("Nothing else works here.")
-    parts += _compared(chosen, others, setup)
     return " ".join(parts)
+
+
+def against_others(plan: Plan) -> tuple[str, ...]:
+    """Why the other ways that work come after the recommended one, a sentence each."""
+    chosen = plan.chosen
+    if chosen is None:
+        return ()
+    others = [way for way in plan.ways if way.feasible and way is not chosen]
+    if not others and chosen.method is not WITHIN_SYNC:
+        return ("Nothing else works here.",)
+    return tuple(_compared(chosen, others, plan.setup))
 
 
 def mending_words(mend: Remedy) -> str:

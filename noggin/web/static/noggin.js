@@ -1,5 +1,5 @@
-// What HTML and htmx cannot say: usual notation after a morph, keys, dragging on the scale, details that
-// stay open, and fields told wrong to a screen reader. What waits for a server that is gone: keeping.js.
+// What HTML and htmx cannot say of figures: usual notation after a morph, steps by arrow keys and held keys,
+// dragging, details that stay open, fields told wrong to a screen reader.
 (() => {
   const byId = (id) => document.getElementById(id);
   const trouble = () => byId("trouble");
@@ -7,8 +7,14 @@
   const markFields = () => {
     for (const field of document.querySelectorAll(".field")) {
       const input = field.querySelector("input[name=text], select");
-      if (field.querySelector(".problem")) input.setAttribute("aria-invalid", "true");
-      else input.removeAttribute("aria-invalid");
+      const problem = field.querySelector(".problem");
+      if (problem) {
+        input.setAttribute("aria-invalid", "true");
+        input.setAttribute("aria-errormessage", problem.id);
+      } else {
+        input.removeAttribute("aria-invalid");
+        input.removeAttribute("aria-errormessage");
+      }
     }
   };
 
@@ -46,20 +52,26 @@
   // A choice that leads to another page goes there at once; its button is for those without scripts.
   document.addEventListener("change", (event) => event.target.closest("form[data-reload]")?.requestSubmit());
 
-  // Details that were opened stay open when their part of the page comes anew.
-  const open = new Set();
+  // Details stay as they were opened or folded when their part of the page comes anew; groups of figures
+  // also over visits. What waits to be looked at stays open.
+  const FOLDS = "noggin-folds";
+  const folds = new Map(Object.entries(JSON.parse(localStorage.getItem(FOLDS) ?? "{}")));
   document.addEventListener(
     "toggle",
     (event) => {
       const details = event.target;
-      if (!details.dataset || details.dataset.keepOpen === undefined) return;
-      if (details.open) open.add(details.id);
-      else open.delete(details.id);
+      if (details.dataset?.keepOpen === undefined || "waits" in details.dataset) return;
+      folds.set(details.id, details.open);
+      const kept = [...folds].filter(([id]) => byId(id)?.dataset.remember !== undefined);
+      if (details.dataset.remember !== undefined) localStorage.setItem(FOLDS, JSON.stringify(Object.fromEntries(kept)));
     },
     true,
   );
   const keepOpen = () => {
-    for (const id of [...open]) if (byId(id)) byId(id).open = true;
+    for (const [id, isOpen] of folds) {
+      const details = byId(id);
+      if (details && !("waits" in details.dataset)) details.open = isOpen;
+    }
   };
   const openAsked = () => {
     const asked = location.hash.length > 1 && byId(location.hash.slice(1));
@@ -73,38 +85,16 @@
   addEventListener("hashchange", openAsked);
   document.addEventListener("click", (event) => {
     if (event.target.closest("a.ask")) setTimeout(openAsked);
-    const keys = event.target.closest("[data-shortcuts]");
-    if (keys) {
-      event.preventDefault();
-      byId("shortcuts").showModal();
-    }
   });
 
-  const KEYS = {
-    z: () => byId("act-undo"),
-    y: () => byId("act-redo"),
-    p: () => byId("act-pin"),
-    f: () => document.querySelector(".steps select, .steps input[name=text]"),
-  };
-  const typing = (node) => node.matches("input, textarea, select, dialog *");
+  // In a figure, the arrow keys are its steppers.
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.altKey || event.metaKey) return;
-    const field = event.target.closest?.(".field");
-    if (field && event.target.matches("input[name=text]") && /^Arrow(Up|Down)$/.test(event.key)) {
-      const step = field.querySelector(`.stepper[value="${event.key === "ArrowUp" ? 1 : -1}"]`);
-      if (!step) return;
-      event.preventDefault();
-      step.click();
-    } else if (!typing(event.target) && byId("bench")) {
-      if (event.key === "?") byId("shortcuts").showModal();
-      else if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
-      else if (event.key in KEYS) {
-        const to = KEYS[event.key]();
-        if (to?.localName === "button") to.click();
-        else to?.focus();
-        event.preventDefault();
-      }
-    }
+    if (event.ctrlKey || event.altKey || event.metaKey || !/^Arrow(Up|Down)$/.test(event.key)) return;
+    const field = event.target.matches("input[name=text]") && event.target.closest(".field");
+    const step = field && field.querySelector(`.stepper[value="${event.key === "ArrowUp" ? 1 : -1}"]`);
+    if (!step) return;
+    event.preventDefault();
+    step.click();
   });
 
   // A key that is held and fast clicks: one step of a figure is under way, and all presses since then make
@@ -200,6 +190,7 @@
     const ofItself = sourceEvent?.type === "load" || target === document.body;
     if (response?.status < 400 && !ofItself) trouble().replaceChildren();
   });
+  keepOpen();
   markFields();
   openAsked();
 })();

@@ -1,0 +1,73 @@
+"""What stands in each group of a set-up's figures, in a line: what a folded group says."""
+
+import re
+from collections.abc import Mapping
+
+from noggin.core.setup.intent import SCHOOLS
+from noggin.core.setup.light import ROLES
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import Metres
+from noggin.core.wording import listed, metres, plain, signed
+
+
+def states(setup: SetUp) -> Mapping[str, str]:
+    """A line for each of composition, daylight, intention, filters and lights.
+
+    >>> from tests.support import noon
+    >>> states(noon())["composition"]
+    '85 mm, faces at 3.2 m, background at 40 m'
+    """
+    return {
+        "composition": _composition(setup),
+        "daylight": _daylight(setup),
+        "intention": _intention(setup),
+        "filters": _filters(setup),
+        "lights": _lights(setup),
+    }
+
+
+def _distance(value: Metres) -> str:
+    """As it would be said: 3.2 m, not 3.20 m."""
+    return re.sub(
+        r"\.(\d*?)0+ ", lambda found: f".{found[1]} " if found[1] else " ", metres(value)
+    ).replace(" ", "\u00a0")
+
+
+def _composition(setup: SetUp) -> str:
+    scene = setup.scene
+    parts = [
+        f"{setup.lens.focal_mm:g} mm",
+        f"faces at {_distance(scene.subject_distance_m)}",
+        f"background at {_distance(scene.background_distance_m)}",
+    ]
+    return ", ".join(parts)
+
+
+def _daylight(setup: SetUp) -> str:
+    scene = setup.scene
+    return f"background EV {plain(scene.background)}, faces EV {plain(scene.subject)}"
+
+
+def _intention(setup: SetUp) -> str:
+    intent = setup.intent
+    parts = [
+        f"background {signed(intent.background_level)}",
+        f"faces {signed(intent.subject_level)}",
+        f"f/{setup.wanted_aperture.label}",
+    ]
+    if intent.school != "total":
+        parts.append(SCHOOLS[intent.school])
+    return ", ".join(parts)
+
+
+def _filters(setup: SetUp) -> str:
+    filters = listed([filter_.name for filter_ in setup.filters]) if setup.filters else "no filters"
+    return f"{filters}; sync 1/{1 / setup.camera.sync_s:.0f} s"
+
+
+def _lights(setup: SetUp) -> str:
+    said = [
+        f"{light.name or ROLES[light.role].label.lower()} at {_distance(light.distance_m)}"
+        for light in setup.lights
+    ]
+    return ", ".join(said)

@@ -1,0 +1,113 @@
+// The keyboard: single keys (which can be switched off), undo as everywhere, arrow keys within a board or a
+// list that is one stop of Tab, and menus that close.
+(() => {
+  const byId = (id) => document.getElementById(id);
+  const OFF = "noggin-keys-off";
+
+  // ---- single keys: never while something else listens to the keyboard ----
+
+  const KEYS = {
+    z: () => byId("act-undo"),
+    y: () => byId("act-redo"),
+    p: () => byId("act-pin"),
+    f: () => [...document.querySelectorAll(".steps select, .steps input[name=text]")].find((one) => one.checkVisibility()),
+  };
+  const BUSY = "input, textarea, select, a, button, summary, dialog *, [contenteditable]";
+  const press = (control) => {
+    if (control?.localName === "button") control.click();
+    else control?.focus();
+  };
+  document.addEventListener("keydown", (event) => {
+    const typing = event.target.matches("input, textarea, select");
+    if (event.ctrlKey || event.metaKey) {
+      // In a field the browser takes back what was typed; elsewhere the last step is taken back.
+      const undo = event.key.toLowerCase() === "z" && !event.shiftKey;
+      const redo = event.key.toLowerCase() === "y" || (event.key.toLowerCase() === "z" && event.shiftKey);
+      const act = !typing && !event.altKey && ((undo && byId("act-undo")) || (redo && byId("act-redo")));
+      if (!act) return;
+      event.preventDefault();
+      act.click();
+      return;
+    }
+    if (event.altKey || event.target.matches(BUSY) || localStorage.getItem(OFF)) return;
+    if (event.key === "?" && byId("shortcuts")) byId("shortcuts").showModal();
+    else if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
+    else if (event.key in KEYS) {
+      press(KEYS[event.key]());
+      event.preventDefault();
+    }
+  });
+  document.addEventListener("click", (event) => {
+    if (!event.target.closest("[data-shortcuts]")) return;
+    event.preventDefault();
+    byId("shortcuts").showModal();
+  });
+  document.addEventListener("change", (event) => {
+    if (event.target.id !== "single-keys") return;
+    if (event.target.checked) localStorage.removeItem(OFF);
+    else localStorage.setItem(OFF, "1");
+  });
+
+  // ---- one stop of Tab, then arrow keys: columns are `data-column`, rows go by `data-row` ----
+
+  const itemsOf = (part) =>
+    [...part.querySelectorAll("a[href], summary")].filter((item) => item.closest("[data-rove]") === part && item.checkVisibility());
+  const columnOf = (item) => item.closest("[data-column]") ?? item.closest("[data-rove]");
+  const last = new Map();
+  const setStops = () => {
+    for (const part of document.querySelectorAll("[data-rove]")) {
+      const items = itemsOf(part);
+      const known = items.find((item) => item === last.get(part.dataset.rove));
+      const stop = known ?? items.find((item) => item.getAttribute("aria-current")) ?? items[0];
+      for (const item of items) item.tabIndex = item === stop ? 0 : -1;
+    }
+  };
+  const go = (part, item, key) => {
+    const items = itemsOf(part);
+    const columns = [...new Set(items.map(columnOf))];
+    const own = items.filter((one) => columnOf(one) === columnOf(item));
+    const at = own.indexOf(item);
+    if (key === "ArrowDown") return own[at + 1];
+    if (key === "ArrowUp") return own[at - 1];
+    if (key === "Home") return own[0];
+    if (key === "End") return own.at(-1);
+    const column = columns[columns.indexOf(columnOf(item)) + (key === "ArrowRight" ? 1 : -1)];
+    const beside = items.filter((one) => columnOf(one) === column);
+    return beside.find((one) => one.dataset.row === item.dataset.row) ?? beside[Math.min(at, beside.length - 1)];
+  };
+  document.addEventListener("keydown", (event) => {
+    const part = event.target.closest("[data-rove]");
+    if (!part || event.ctrlKey || event.metaKey || event.altKey || !/^(Arrow(Up|Down|Left|Right)|Home|End)$/.test(event.key)) return;
+    const to = go(part, event.target, event.key);
+    event.preventDefault();
+    to?.focus();
+  });
+  document.addEventListener("focusin", (event) => {
+    const part = event.target.closest?.("[data-rove]");
+    if (!part) return;
+    last.set(part.dataset.rove, event.target);
+    setStops();
+  });
+
+  // ---- menus close on Esc and outside ----
+
+  document.addEventListener("keydown", (event) => {
+    if (event.key !== "Escape") return;
+    for (const menu of document.querySelectorAll("details[data-menu][open]")) {
+      if (menu.contains(document.activeElement)) menu.querySelector("summary").focus();
+      menu.open = false;
+    }
+  });
+  for (const kind of ["pointerdown", "focusin"]) {
+    document.addEventListener(kind, (event) => {
+      for (const menu of document.querySelectorAll("details[data-menu][open]")) {
+        if (!menu.contains(event.target)) menu.open = false;
+      }
+    });
+  }
+
+  document.addEventListener("htmx:after:swap", setStops);
+  document.addEventListener("toggle", setStops, true);
+  setStops();
+  if (byId("single-keys")) byId("single-keys").checked = !localStorage.getItem(OFF);
+})();

@@ -1,0 +1,75 @@
+// What a change leads to is told once, politely, after a pause; an act says what it did and offers Undo where
+// it happened, and the focus goes to what it made or stays where it was.
+(() => {
+  const PAUSE_MS = 900;
+  const byId = (id) => document.getElementById(id);
+  const textOf = (node) => node.textContent.replace(/\s+/g, " ").trim();
+
+  // ---- results ----
+
+  const cannot = () => [...document.querySelectorAll(".way.cannot h3 a")].map(textOf);
+  const results = () => ({
+    said: [...document.querySelectorAll("[data-announce]")].map(textOf).join(" "),
+    cannot: cannot(),
+    problem: textOf(document.activeElement?.closest(".field")?.querySelector(".problem") ?? byId("announce")),
+  });
+  let before = { ...results(), problem: "" };
+  let pause = null;
+  const announce = () => {
+    const now = results();
+    const lost = now.cannot.filter((way) => !before.cannot.includes(way));
+    const words = [
+      now.problem !== before.problem && now.problem !== byId("announce").textContent ? now.problem : "",
+      now.said !== before.said ? now.said : "",
+      lost.length ? `No longer possible: ${lost.join(", ")}.` : "",
+    ];
+    before = now;
+    const said = words.filter(Boolean).join(" ");
+    if (said) byId("announce").textContent = said;
+  };
+  const announceSoon = () => {
+    clearTimeout(pause);
+    pause = setTimeout(announce, PAUSE_MS);
+  };
+
+  // ---- acts: what was pressed, and in which part of the page ----
+
+  let act = null;
+  document.addEventListener("htmx:before:request", (event) => {
+    const { request, sourceElement } = event.detail.ctx;
+    if (request.method === "GET" || sourceElement.closest?.(".field, .acts")) return;
+    const place = sourceElement.closest("[id]:not(form)");
+    act = { place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement };
+  });
+  const doneWords = (undo) => textOf(undo).replace(/^Undo:?\s*/, "");
+  const offerUndo = () => {
+    const undo = byId("act-undo");
+    const place = byId(act.place);
+    if (!undo || undo.disabled || textOf(undo) === act.undo || !place) return null;
+    const note = document.createElement("p");
+    note.className = "done";
+    const button = document.createElement("button");
+    button.type = "button";
+    button.className = "act act-small";
+    button.textContent = "Undo";
+    button.setAttribute("aria-label", textOf(undo));
+    button.addEventListener("click", () => byId("act-undo").click());
+    note.append(`${doneWords(undo)} `, button);
+    const head = place.querySelector(":scope > summary, :scope > h2, :scope > h3");
+    if (head) head.after(note);
+    else place.prepend(note);
+    return button;
+  };
+  const afterAct = () => {
+    const made = document.querySelector("[data-made]");
+    const undo = offerUndo();
+    if (made) made.focus();
+    else if (!act.focus?.isConnected) undo?.focus();
+    act = null;
+  };
+
+  document.addEventListener("htmx:after:swap", () => {
+    if (act) afterAct();
+    announceSoon();
+  });
+})();
