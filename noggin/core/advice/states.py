@@ -11,12 +11,7 @@ from noggin.core.wording import listed, metres, plain, signed
 
 
 def states(setup: SetUp) -> Mapping[str, str]:
-    """A line for each of composition, daylight, intention, filters and lights.
-
-    >>> from tests.support import noon
-    >>> states(noon())["composition"]
-    '85 mm, faces at 3.2 m, background at 40 m'
-    """
+    """A line for each of composition, daylight, intention, filters and lights."""
     return {
         "composition": _composition(setup),
         "daylight": _daylight(setup),
@@ -27,10 +22,13 @@ def states(setup: SetUp) -> Mapping[str, str]:
 
 
 def _distance(value: Metres) -> str:
-    """As it would be said: 3.2 m, not 3.20 m."""
-    return re.sub(
-        r"\.(\d*?)0+ ", lambda found: f".{found[1]} " if found[1] else " ", metres(value)
-    ).replace(" ", "\u00a0")
+    """As it would be said.
+
+    >>> _distance(3.2), _distance(3.0), _distance(40), _distance(3.25)
+    ('3.2 m', '3 m', '40 m', '3.25 m')
+    """
+    said = metres(value)
+    return re.sub(r"\.?0+ ", " ", said) if "." in said else said
 
 
 def _composition(setup: SetUp) -> str:
