@@ -1,5 +1,6 @@
 """How figures are written, once, for the screen, the table on the terminal and the reasons."""
 
+import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -109,6 +110,16 @@ def metres(value: float | None) -> str:
     ('3.12 m', '40 m', '∞')
     """
     return "∞" if value is None else f"{_metres(value)} {distance_unit()}"
+
+
+def said_distance(value: float) -> str:
+    """A distance as it would be said, without noughts at its end.
+
+    >>> said_distance(3.2), said_distance(3.0), said_distance(40.0), said_distance(3.25)
+    ('3.2 m', '3 m', '40 m', '3.25 m')
+    """
+    said = metres(value)
+    return re.sub(r"\.?0+ ", " ", said) if "." in said else said
 
 
 def metres_span(near: float, far: float | None) -> str:

@@ -65,7 +65,7 @@ def _unused(name: str, lights: list[dict[str, Any]]) -> str:
 def with_estimate(document: Document) -> dict[str, Any]:
     """A copy with every zone as the day's light gives it at place and time, marked as estimated.
 
-    On open ground, see `spot.outlook`; rim and sky only where they are in the picture, and the rim only
+    On open ground; rim and sky only where they are in the picture, and the rim only
     where the sun reaches it. Raises Refused where place and time are not known.
     """
     copy: dict[str, Any] = deepcopy(dict(document))

@@ -21,6 +21,7 @@ from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.typed.parse_quantities import read_power
+from noggin.core.wording import listed
 from noggin.demo import starting_document
 from noggin.documents.gear import LightItem
 from noggin.documents.paths import path_of
@@ -125,6 +126,16 @@ class OpenSetUp:
         """Which way is recommended, with its margin and price; or which comes closest, and what would mend
         it."""
         return verdict(self.plan, self.mend)
+
+    @property
+    def assumed(self) -> str:
+        """What of the daylight nobody has read yet, as a sentence; empty where all of it was."""
+        stated = self.document["scene"].get("uncertainty") or {}
+        zones = [zone for zone in ("background", "subject") if stated.get(zone) == "assumed"]
+        if not zones:
+            return ""
+        named = listed([{"background": "the background", "subject": "the faces"}[zone] for zone in zones])
+        return f"Assumed: daylight on {named}. Read it, or give place and time."
 
     @property
     def against_others(self) -> str:

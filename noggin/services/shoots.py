@@ -3,7 +3,7 @@
 import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime, time, timedelta
 from functools import cached_property
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -127,6 +127,18 @@ class ShootDay:
         starts = [slot.start for slot in self._slots]
         ends = [slot.end for slot in self._slots]
         return min([first, *starts]), max([last, *ends])
+
+    @property
+    def ends(self) -> datetime:
+        """When the last set-up is over; where there is none, the end of the date."""
+        midnight = datetime.combine(self.shoot.day(), time.max, self.zone)
+        return max((slot.end for slot in self._slots), default=midnight)
+
+    @property
+    def begins(self) -> datetime:
+        """When the first set-up starts; where there is none, noon."""
+        noon = datetime.combine(self.shoot.day(), time(12), self.zone)
+        return min((slot.start for slot in self._slots), default=noon)
 
     @cached_property
     def parts(self) -> tuple[Stretch, ...]:
@@ -360,6 +372,20 @@ def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str,
         return {**document, "readings": [*others, reading]}
 
     return _changed(store, clock, shoot_id, f"reading of {reading['time']}", change)
+
+
+def next_shoot(store: Store, now: datetime) -> int | None:
+    """The number of the shoot that is on, or comes next; None where none is ahead."""
+    yesterday = (now - timedelta(days=1)).date().isoformat()
+    for document in store.shoots.first_from("date", yesterday, AHEAD):
+        day = _day(store, document, now)
+        if day.ends > now:
+            return day.id
+    return None
+
+
+AHEAD = 8
+"""Shoots that are looked at for the next: more cannot have ended since yesterday and be on the list."""
 
 
 def read_caution(store: Store, clock: Clock, shoot_id: int, key: str, *, read: bool) -> ShootDay:

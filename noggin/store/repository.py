@@ -154,6 +154,13 @@ class Repository:
         with self._transactions.reading() as session:
             return {number: text for number, text in session.exec(wanted) if number is not None}
 
+    def first_from(self, figure: str, least: str, most: int) -> tuple[KeptDocument, ...]:
+        """Some documents in the order of a figure of theirs (a text), from `least` on."""
+        found = func.json_extract(KeptRow.document, f"$.{figure}")
+        wanted = self._present(select(KeptRow)).where(found >= least).order_by(found, col(KeptRow.id))
+        with self._transactions.reading() as session:
+            return tuple(_kept_with_steps(session, row) for row in session.exec(wanted.limit(most)))
+
     def archived(self) -> tuple[Listed, ...]:
         """Those that were archived last, the last one first."""
         wanted = select(KeptRow.id, KeptRow.name).where(

@@ -12,7 +12,7 @@ from jinja2 import FileSystemBytecodeCache, StrictUndefined
 from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.opening import open_store
-from noggin.web import bags, bench, drawings, errors, kit, open_formats, reach, setups, shoots
+from noggin.web import bags, bench, drawings, errors, kit, live, open_formats, reach, setups, shoots, today
 from noggin.web.assets import travel_light
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped
@@ -62,7 +62,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         content_security_policy=POLICY,
         referrer_policy="same-origin",
     )
-    for area in (setups, bench, open_formats, kit, bags, reach, shoots):
+    for area in (today, setups, bench, open_formats, kit, bags, reach, shoots, live):
         app.register_blueprint(area.pages)
     errors.register(app)
     return app

@@ -15,15 +15,6 @@ from noggin.web.wiring import UNIT_COOKIE, wants_part, wiring
 pages = Blueprint("setups", __name__)
 
 
-@pages.get("/")
-def start() -> ResponseReturnValue:
-    """The Bench with the set-up worked on last; the list when there is none."""
-    latest = services.latest_setup(wiring().store)
-    if latest is None:
-        return redirect(url_for("setups.listing"))
-    return redirect(url_for("bench.page", setup_id=latest))
-
-
 @pages.get("/setups")
 def listing() -> str:
     """A page of the list, the one worked on last first; of those whose name holds `find`."""
@@ -62,7 +53,7 @@ def demo() -> ResponseReturnValue:
     """The demo's set-ups, loaded for someone who has none."""
     wired = wiring()
     load_demo_once(wired.store, wired.clock)
-    return redirect(url_for("setups.start"), 303)
+    return redirect(url_for("today.page"), 303)
 
 
 @pages.post("/unit")

@@ -100,7 +100,7 @@ class Browser(AppCase):
         with self.at_work:
             self.at_work.wait_for(lambda: self.answers == 0, timeout=10)
 
-    def open(self, path: str = "/", *, folded: bool = False, **context: Any) -> Page:
+    def open(self, path: str = "/setups/1", *, folded: bool = False, **context: Any) -> Page:
         """A page, with every group of figures open unless it is to be `folded` as on a first visit."""
         page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})
         if not folded:

@@ -1,13 +1,11 @@
 """What stands in each group of a set-up's figures, in a line: what a folded group says."""
 
-import re
 from collections.abc import Mapping
 
 from noggin.core.setup.intent import SCHOOLS
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Metres
-from noggin.core.wording import listed, metres, plain, signed
+from noggin.core.wording import listed, plain, said_distance, signed
 
 
 def states(setup: SetUp) -> Mapping[str, str]:
@@ -21,22 +19,12 @@ def states(setup: SetUp) -> Mapping[str, str]:
     }
 
 
-def _distance(value: Metres) -> str:
-    """As it would be said.
-
-    >>> _distance(3.2), _distance(3.0), _distance(40), _distance(3.25)
-    ('3.2 m', '3 m', '40 m', '3.25 m')
-    """
-    said = metres(value)
-    return re.sub(r"\.?0+ ", " ", said) if "." in said else said
-
-
 def _composition(setup: SetUp) -> str:
     scene = setup.scene
     parts = [
         f"{setup.lens.focal_mm:g} mm",
-        f"faces at {_distance(scene.subject_distance_m)}",
-        f"background at {_distance(scene.background_distance_m)}",
+        f"faces at {said_distance(scene.subject_distance_m)}",
+        f"background at {said_distance(scene.background_distance_m)}",
     ]
     return ", ".join(parts)
 
@@ -65,7 +53,7 @@ def _filters(setup: SetUp) -> str:
 
 def _lights(setup: SetUp) -> str:
     said = [
-        f"{light.name or ROLES[light.role].label.lower()} at {_distance(light.distance_m)}"
+        f"{light.name or ROLES[light.role].label.lower()} at {said_distance(light.distance_m)}"
         for light in setup.lights
     ]
     return ", ".join(said)

@@ -57,13 +57,15 @@ def ladder(setup: SetUp, way: Way, step: Stops = 1 / 3) -> tuple[Rung, ...]:
 
 def by_clock(slot: Slot, times: Sequence[datetime]) -> tuple[Rung, ...]:
     """The same by the clock, from the way that is planned at the set-up's start."""
-    way, start = planned(slot), setup_at(slot.placement, slot.start)
-    rungs = []
-    for time in times:
-        then = setup_at(slot.placement, time)
-        shift = then.scene.background - start.scene.background
-        rungs.append(replace(_rung(way, then, shift), time=time))
-    return tuple(rungs)
+    return tuple(rung_at(slot, time) for time in times)
+
+
+def rung_at(slot: Slot, time: datetime, more: Stops = 0.0) -> Rung:
+    """What to dial at a time where the light is by `more` stops brighter than foreseen; the rung's shift is
+    from the light of the set-up's start."""
+    start, then = setup_at(slot.placement, slot.start), setup_at(slot.placement, time)
+    shift = then.scene.background - start.scene.background + more
+    return replace(_rung(planned(slot), shifted(then, more), shift), time=time)
 
 
 def shifted(setup: SetUp, shift: Stops) -> SetUp:

@@ -3,7 +3,7 @@ one thing in two places at once or left behind, the sun in the lens, light that 
 """
 
 from collections import Counter, defaultdict
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import combinations, pairwise
@@ -90,14 +90,19 @@ def things(slot: Slot, along: Mapping[str, int]) -> Mapping[str, int]:
     return needed
 
 
-def known_name(name: str, along: Mapping[str, int]) -> str:
+def known_name(name: str, along: Container[str]) -> str:
     """A light's name in the kit: without the number that tells several of it apart."""
     return name if name in along else name.rstrip("0123456789").rstrip() or name
 
 
+def left_behind(slots: Sequence[Slot], along: Mapping[str, int]) -> tuple[str, ...]:
+    """What set-ups need and nobody packed, each once, in the order of the set-ups."""
+    return tuple(dict.fromkeys(name for slot in slots for name in things(slot, along) if name not in along))
+
+
 def _left_behind(slots: Sequence[Slot], along: Mapping[str, int]) -> Iterator[Check]:
     for index, slot in enumerate(slots):
-        missing = [name for name in things(slot, along) if name not in along]
+        missing = left_behind([slot], along)
         if missing:
             are = "are" if len(missing) > 1 else "is"
             yield Check(f"{_named(slot)} needs {listed(missing)}, which {are} not in the bag.", (index,))

@@ -6,12 +6,13 @@ from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
 from noggin.web.drawings.scale import scale, scale_of
 from noggin.web.drawings.sketch import sketch
-from noggin.web.drawings.strip import axis_of, strip, track
+from noggin.web.drawings.strip import axis_of, bands, strip, track
 from noggin.web.drawings.uncertainty import beside, whisker
 
 __all__ = [
     "above",
     "axis_of",
+    "bands",
     "beside",
     "blur_gauge",
     "distance_axis",

@@ -140,7 +140,7 @@ def strip(
     return Strip(
         axis,
         tuple(_hours(axis, every=1 if wide else 3)),
-        tuple(_bands(axis, parts)),
+        tuple(bands(axis, parts)),
         _path([(axis.x(reading.time), _sun_y(reading.sun.height_deg)) for reading in light]),
         (axis.x(sun.highest), _sun_y(sun.highest_deg)),
         tuple(_curves(axis, light)),
@@ -161,7 +161,8 @@ def _hours(axis: DayAxis, every: int) -> Iterator[Hour]:
         hour = later(hour, 60 * MINUTE)
 
 
-def _bands(axis: DayAxis, parts: Sequence[Stretch]) -> Iterator[Band]:
+def bands(axis: DayAxis, parts: Sequence[Stretch]) -> Iterator[Band]:
+    """The parts of the day along an axis."""
     for part in parts:
         x, end = axis.x(part.start), axis.x(part.end)
         roomy = end - x > 7 * len(part.part.label) + 8

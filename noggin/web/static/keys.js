@@ -1,5 +1,5 @@
 // The keyboard: single keys (which can be switched off), undo as everywhere, arrow keys within a board or a
-// list that is one stop of Tab, and menus that close.
+// list that is one stop of Tab, menus that close, and a screen that stays awake.
 (() => {
   const byId = (id) => document.getElementById(id);
   const OFF = "noggin-keys-off";
@@ -106,8 +106,36 @@
     });
   }
 
-  document.addEventListener("htmx:after:swap", setStops);
+  // ---- the screen stays awake on wish ----
+
+  let awake = null;
+  const showAwake = () => {
+    const button = document.querySelector("[data-awake]");
+    if (!button) return;
+    button.hidden = !navigator.wakeLock;
+    button.setAttribute("aria-pressed", String(Boolean(awake)));
+    button.textContent = awake ? "The screen stays awake" : "Keep the screen awake";
+  };
+  const stayAwake = async () => {
+    awake = await navigator.wakeLock.request("screen").catch(() => null);
+    awake?.addEventListener("release", () => {
+      awake = null;
+      showAwake();
+    });
+    showAwake();
+  };
+  document.addEventListener("click", (event) => {
+    if (!event.target.closest("[data-awake]")) return;
+    if (awake) awake.release();
+    else stayAwake();
+  });
+
+  const settle = () => {
+    setStops();
+    showAwake();
+  };
+  document.addEventListener("htmx:after:swap", settle);
   document.addEventListener("toggle", setStops, true);
-  setStops();
+  settle();
   if (byId("single-keys")) byId("single-keys").checked = !localStorage.getItem(OFF);
 })();
