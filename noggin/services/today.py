@@ -142,7 +142,9 @@ def asked(
 
     def one(key: str) -> Asked:
         entry = entries[key]
-        options = entry.options(document) if entry.choices else {}
+        options = {
+            value: label for value, label in entry.options(document).items() if value and entry.choices
+        }
         return Asked(entry, answers.get(key, entry.text(document)), options, problems.get(key, ""))
 
     return tuple((question, tuple(map(one, question.keys))) for question in QUESTIONS)

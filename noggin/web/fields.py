@@ -6,6 +6,21 @@ from typing import Any
 
 from noggin.services.figures import Entry, Pending, SetUp
 
+PLAIN_UNITS = ("mm", "Ws", "kg", "m²", "°", "ms", "s", "%", "mired", "m/s", "min")
+"""Units of figures that are typed with figures alone."""
+
+PLAIN_KEYS = (
+    "aperture", "widest", "smallest", "iso_lowest", "iso_highest", "iso_base",
+    "frames", "heads", "channel", "count", "pops",
+)  # fmt: skip
+"""Figures without a unit that are."""
+
+WORDED_KEYS = ("gn", "gn_m", "faces_from", "durations", "minutes")
+"""Figures that may need letters or several figures all the same."""
+
+PICKED = {"date": "date", "start": "time", "shade_from": "time", "shade_till": "time"}
+"""Figures that can be picked as well as typed, and the kind of picker."""
+
 
 @dataclass(frozen=True)
 class Field:
@@ -21,6 +36,23 @@ class Field:
     def key(self) -> str:
         """The figure's key."""
         return self.entry.key
+
+    @property
+    def _base(self) -> str:
+        """The key without what it is a figure of."""
+        return self.key.split(":")[0].split("-")[0]
+
+    @property
+    def keyboard(self) -> str:
+        """The keyboard a phone shows for it (an `inputmode`): figures where nothing else is ever typed."""
+        unit = self.entry.unit_shown
+        plain = unit in PLAIN_UNITS or unit == "m" or self._base in PLAIN_KEYS or self.is_uncertainty
+        return "decimal" if plain and self._base not in WORDED_KEYS else "text"
+
+    @property
+    def picks(self) -> str:
+        """The picker beside it: `date`, `time` or none."""
+        return PICKED.get(self._base, "")
 
     @property
     def is_uncertainty(self) -> bool:

@@ -7,6 +7,7 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 from flask.typing import ResponseReturnValue
 
 from noggin.services import kept, kit, kit_document, measuring, readings_csv, simulation
+from noggin.services.carry import TABLED, carried
 from noggin.services.compatibility import compatibility_table
 from noggin.services.errors import NoSuchClass, Refused
 from noggin.services.files import take_kit
@@ -80,6 +81,8 @@ def _piece(template: str, piece: KeptItem, **more: object) -> str:
         sheets=measuring.sheets_of(piece),
         kept=measuring.kept_sheets(store, piece),
         replaced=measuring.replaced(piece),
+        carried=carried(store, piece.name) if kit.kind_of(piece) == "light" else (),
+        distances=TABLED,
         lights=[name for name in lights if name not in measuring.lights_measured(piece)],
         **more,
     )

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from noggin.services.setups import example
 from noggin.services.shoots import Mistyped
 from noggin.services.today import QUESTIONS, asked, first_setup, today
 from noggin.web.wiring import reading, wiring
@@ -34,4 +35,6 @@ def _page(answers: Mapping[str, str], problems: Mapping[str, str]) -> str:
     store = wiring().store
     found = today(store, wiring().clock)
     questions = asked(store, answers, problems) if answers or not found.recent else ()
-    return render_template("today/page.html", today=found, questions=questions)
+    return render_template(
+        "today/page.html", today=found, questions=questions, example=example() if questions else None
+    )

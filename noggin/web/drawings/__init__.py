@@ -1,6 +1,7 @@
 """Drawings computed from core values: geometry here, SVG in `templates/drawings/`."""
 
 from noggin.web.drawings.above import above
+from noggin.web.drawings.carry import carry_chart
 from noggin.web.drawings.distances import distance_axis, distance_bar
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
@@ -15,6 +16,7 @@ __all__ = [
     "bands",
     "beside",
     "blur_gauge",
+    "carry_chart",
     "distance_axis",
     "distance_bar",
     "fall",

@@ -87,6 +87,14 @@
     if (event.target.closest("a.ask")) setTimeout(openAsked);
   });
 
+  // A date or a time that is picked is typed into its figure, which does the rest.
+  document.addEventListener("change", (event) => {
+    const input = event.target.dataset.picks && byId(event.target.dataset.picks);
+    if (!input || !event.target.value) return;
+    input.value = event.target.value;
+    for (const kind of ["input", "change"]) input.dispatchEvent(new Event(kind, { bubbles: true }));
+  });
+
   // In a figure, the arrow keys are its steppers.
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.altKey || event.metaKey || !/^Arrow(Up|Down)$/.test(event.key)) return;

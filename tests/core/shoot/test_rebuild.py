@@ -10,7 +10,6 @@ from noggin.core.shoot.rebuild import MOVED, rebuild
 from noggin.core.shoot.timeline import Placement, Slot
 from tests.support import LIGHT, MOMENT, noon
 
-
 ZONE = ZoneInfo("Europe/Madrid")
 
 
@@ -31,8 +30,8 @@ class Rebuild(unittest.TestCase):
     def test_a_light_that_moves_comes_or_goes(self) -> None:
         rim = replace(LIGHT, role="rim", name="Speedlight", distance_m=4.0)
         both = noon(lights=(LIGHT, rim))
-        self.assertEqual(self.said(noon(), both), ("set up the rim, Speedlight at 4 m",))
-        self.assertEqual(self.said(both, noon()), ("take down the rim, Speedlight",))
+        self.assertIn("set up the rim, Speedlight at 4 m", self.said(noon(), both))
+        self.assertIn("take down the rim, Speedlight", self.said(both, noon()))
         nearer = self.said(noon(), self.key(distance_m=1.8))
         self.assertIn("key, Large head: to 1.8 m, was 2.5 m", nearer)
 

@@ -1,0 +1,74 @@
+"""How bright a light is over distance, drawn: distance from left to right, doubling by doubling, aperture
+from the foot up, stop by stop. The inverse square so falls two stops at each doubling."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import log2
+
+from noggin.core.units import METRES_PER_FOOT, Metres, Stops
+from noggin.core.wording import distance_unit
+from noggin.services.carry import SPAN, Carried
+
+WIDTH, HEIGHT = 520.0, 268.0
+LEFT, RIGHT, TOP, FOOT = 46.0, 30.0, 8.0, 238.0
+LEAST: Stops = 0.0
+MOST: Stops = 11.0
+APERTURES = ("1", "1.4", "2", "2.8", "4", "5.6", "8", "11", "16", "22", "32", "45")
+"""Full stops of aperture from 0 stops up: common practice."""
+
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+
+@dataclass(frozen=True)
+class CarryLine:
+    """One modifier's line: its letter, where that stands, points at sync and in high-speed sync."""
+
+    letter: str
+    label_y: float
+    sync: str
+    hss: str
+
+
+@dataclass(frozen=True)
+class CarryChart:
+    """The chart: lines, and ticks with their words along both sides."""
+
+    lines: tuple[CarryLine, ...]
+    distances: tuple[tuple[float, str], ...]
+    apertures: tuple[tuple[float, str], ...]
+
+
+def carry_chart(found: Sequence[Carried]) -> CarryChart:
+    """The chart of a light through its modifiers."""
+    return CarryChart(
+        tuple(_line(LETTERS[index % len(LETTERS)], one) for index, one in enumerate(found)),
+        tuple((_x(metres), words) for metres, words in _ticks()),
+        tuple((_y(stops), f"f/{label}") for stops, label in enumerate(APERTURES) if LEAST <= stops <= MOST),
+    )
+
+
+def _ticks() -> list[tuple[Metres, str]]:
+    if distance_unit() == "ft":
+        return [(feet * METRES_PER_FOOT, f"{feet} ft") for feet in (2, 4, 8, 16, 32)]
+    return [(metres, f"{metres:g} m") for metres in (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)]
+
+
+def _line(letter: str, one: Carried) -> CarryLine:
+    drawn = [(distance, level) for distance, level in one.levels]
+    fast = [] if one.toll is None else [(distance, level - one.toll) for distance, level in drawn]
+    return CarryLine(letter, _y(drawn[-1][1]), _points(drawn), _points(fast))
+
+
+def _points(levels: Sequence[tuple[Metres, Stops]]) -> str:
+    """Within the chart; what is above or below it is left out."""
+    inside = [(distance, level) for distance, level in levels if LEAST <= level <= MOST]
+    return " ".join(f"{_x(distance):.1f},{_y(level):.1f}" for distance, level in inside)
+
+
+def _x(distance_m: Metres) -> float:
+    near, far = SPAN
+    return LEFT + (WIDTH - LEFT - RIGHT) * log2(distance_m / near) / log2(far / near)
+
+
+def _y(level: Stops) -> float:
+    return FOOT - (FOOT - TOP) * (level - LEAST) / (MOST - LEAST)
