@@ -20,7 +20,9 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 
 LONGEST = (
+    "tests.e2e.test_everybody",
     "tests.core.planning.test_many_setups",
+    "tests.e2e.test_keeping",
     "tests.e2e.test_walk",
     "tests.e2e.test_bench",
     "tests.e2e",

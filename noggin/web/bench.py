@@ -143,8 +143,20 @@ def why(setup_id: int, key: str, row: str) -> str:
     """Why a row of the table is what it is in one way."""
     if key not in METHODS or row not in DERIVATIONS:
         abort(404)
-    derivation, found = services.open_setup(wiring().store, setup_id).derivation(key, row)
-    return render_template("bench/_derivation.html", derivation=derivation, steps=found)
+    opened = services.open_setup(wiring().store, setup_id)
+    derivation, found = opened.derivation(key, row)
+    heading = f"Why, {METHODS[key].label}"
+    return _part(opened, "bench/_derivation.html", heading, derivation=derivation, steps=found)
+
+
+def _part(opened: OpenSetUp, part: str, heading: str, **more: object) -> str:
+    """A part of the Bench for the page that asks for it, or on a page of its own."""
+    if wants_part():
+        return render_template(part, **more)
+    name = opened.setup.name
+    return render_template(
+        "bench/alone.html", part=part, heading=heading, name=name, setup_id=opened.id, **more
+    )
 
 
 @pages.get("/setups/<int:setup_id>/aperture")
@@ -233,7 +245,9 @@ def best_time(setup_id: int, shoot_id: int, index: int, key: str) -> str:
     look = slot_detail(day, index, request.args.get("least", ""), "")
     if look is None or (look.placed.index, look.placed.setup_id) != (index, setup_id):
         abort(404)
-    return render_template("bench/_best.html", look=look, method=METHODS[key], leasts=LEAST_RESERVES)
+    opened = services.open_setup(wiring().store, setup_id)
+    heading = f"When it works, {METHODS[key].label}"
+    return _part(opened, "bench/_best.html", heading, look=look, method=METHODS[key], leasts=LEAST_RESERVES)
 
 
 @pages.post("/setups/<int:setup_id>/days/<int:shoot_id>/<int:index>")

@@ -24,7 +24,7 @@ class Keyboard(Browser):
 
     def test_a_noon_set_up_from_an_empty_page_in_at_most_120_key_presses(self) -> None:
         self.pressed = 0
-        page = self.open()
+        page = self.open("/setups")
         expect(page.get_by_text("Nothing planned yet")).to_be_visible()
         while page.evaluate("document.activeElement.textContent.trim()") != "New set-up":
             self.press(page, "Tab")

@@ -1,9 +1,9 @@
-"""A day in a real browser: by keyboard and by dragging, in both themes and sizes."""
+"""A day in a real browser: by keyboard and by dragging."""
 
 from playwright.sync_api import expect
 
 from noggin.services import shoots
-from tests.e2e.browser import DESK, PHONE, Browser
+from tests.e2e.browser import Browser
 
 
 class Day(Browser):
@@ -13,13 +13,9 @@ class Day(Browser):
     def start(self, index: int) -> str:
         return shoots.open_shoot(self.store, self.wiring.clock, self.number()).shoot.slots[index].start
 
-    def test_every_page_in_both_sizes_and_themes(self) -> None:
-        number = self.number()
-        looks = ((DESK, "light"), (PHONE, "dark"))
-        for path in ("/shoots", f"/shoots/{number}?look=4", "/shoots/import"):
-            self.every_look(path, looks)
+    def test_the_best_time_comes_after_the_page(self) -> None:
         page = self.open("/setups/2?look=nd")
-        expect(page.get_by_text("ND at sync works with")).to_be_visible()  # it comes after the page
+        expect(page.get_by_text("ND at sync works with")).to_be_visible()
         self.clean(page)
 
     def test_a_day_is_made_filled_and_moved_by_keyboard(self) -> None:

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.e2e.browser import DESK, PHONE, Browser
+from tests.e2e.browser import Browser
 
 
 class Walk(Browser):
@@ -93,9 +93,3 @@ class Walk(Browser):
         field.press("Enter")
         expect(page.locator("#trouble")).to_be_empty()
         expect(field).to_have_value("f/4")
-
-    def test_nothing_serious_for_a_screen_reader_in_either_theme_at_either_size(self) -> None:
-        looks = [(size, theme) for theme in ("light", "dark") for size in (DESK, PHONE)]
-        for path in ("/", "/setups/2?look=hss", "/setups", "/setups/import"):
-            self.every_look(path, looks)
-        self.every_look("/setups/5", looks[1:3])

@@ -30,7 +30,8 @@ def words(html: str) -> str:
 class Visits(AppCase):
     def test_an_empty_noggin_says_what_to_do_first_and_offers_the_demo(self) -> None:
         page = self.client.get("/", follow_redirects=True).text
-        self.assertIn("Nothing planned yet", page)
+        self.assertIn("Three questions to a first plan", page)
+        self.assertIn("Nothing planned yet", self.client.get("/setups").text)
         page = self.client.post("/demo", follow_redirects=True).text
         self.assertIn("Orchard wall, both of them", page)
 
@@ -42,7 +43,7 @@ class Visits(AppCase):
     def test_the_list_shows_what_is_advised(self) -> None:
         load_demo_once(self.store, self.wiring.clock)
         page = words(self.client.get("/setups").text)
-        self.assertIn("ND at sync 1/160 f/2 ISO 100 · 6-stop ND +1.0 ± 0.1 reserve, stops", page)
+        self.assertIn("1/160 f/2 ND at sync ISO 100 · 6-stop ND +1.0 ± 0.1 reserve, stops", page)
         self.assertIn("no method works", page)
 
     def test_what_is_not_there_is_a_page_and_not_a_trace(self) -> None:

@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import log2
 
+from noggin.core.gear.carry import SPAN, Carried
 from noggin.core.units import METRES_PER_FOOT, Metres, Stops
 from noggin.core.wording import distance_unit
-from noggin.services.carry import SPAN, Carried
 
 WIDTH, HEIGHT = 520.0, 268.0
 LEFT, RIGHT, TOP, FOOT = 46.0, 30.0, 8.0, 238.0
@@ -54,9 +54,8 @@ def _ticks() -> list[tuple[Metres, str]]:
 
 
 def _line(letter: str, one: Carried) -> CarryLine:
-    drawn = [(distance, level) for distance, level in one.levels]
-    fast = [] if one.toll is None else [(distance, level - one.toll) for distance, level in drawn]
-    return CarryLine(letter, _y(drawn[-1][1]), _points(drawn), _points(fast))
+    drawn = one.levels(hss=False)
+    return CarryLine(letter, _y(drawn[-1][1]), _points(drawn), _points(one.levels(hss=True)))
 
 
 def _points(levels: Sequence[tuple[Metres, Stops]]) -> str:

@@ -95,6 +95,10 @@
     for (const kind of ["input", "change"]) input.dispatchEvent(new Event(kind, { bubbles: true }));
   });
 
+  // What is printed is the sheet of the page: a set-up, a day, a packing list.
+  const offerPrint = () => document.querySelectorAll("[data-print]").forEach((button) => { button.hidden = false; });
+  document.addEventListener("click", (event) => event.target.closest("[data-print]") && print());
+
   // In a figure, the arrow keys are its steppers.
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.altKey || event.metaKey || !/^Arrow(Up|Down)$/.test(event.key)) return;
@@ -191,6 +195,7 @@
     takeNotation();
     keepOpen();
     markFields();
+    offerPrint();
   });
   document.addEventListener("htmx:after:request", (event) => {
     const { response, sourceEvent, target } = event.detail.ctx;
@@ -200,5 +205,6 @@
   });
   keepOpen();
   markFields();
+  offerPrint();
   openAsked();
 })();

@@ -1,0 +1,42 @@
+"""Every page of the application, found by its URL map: what is built later is in it by itself."""
+
+from flask import Flask
+from flask.testing import FlaskClient
+from werkzeug.routing import Rule
+
+from noggin.services import bags, kit, measuring, shoots
+from noggin.store.store import Store
+from tests.support import NOW
+
+QUERIES = {"reach.page": "?setup=2", "live.page": "?at=18:20&thirds=-1", "bench.page": "?look=hss"}
+"""What a page is asked for besides, so that all of it shows."""
+
+
+def pages(app: Flask, client: FlaskClient, store: Store) -> list[str]:
+    """The address of each page, its numbers taken from the demo."""
+    numbers = {
+        "setup_id": 1,
+        "gear_id": kit.gear_named(store, "Large head, 600 Ws class"),
+        "bag_id": bags.all_bags(store)[0].id,
+        "shoot_id": shoots.listed_shoots(store)[0][0].id,
+    }
+    on_day = shoots.open_shoot(store, lambda: NOW, shoots.listed_shoots(store)[0][0].id)
+    index = next(placed.index for placed in on_day.slots if placed.setup_id == 1)
+    sheet = measuring.sheets_of(kit.open_gear(store, numbers["gear_id"]))[0][0]
+    words = {"index": index, "row": "reserve"}
+    found = []
+    for rule in app.url_map.iter_rules():
+        if "GET" not in (rule.methods or ()) or rule.endpoint == "static":
+            continue
+        known = numbers | words | {"key": sheet if rule.endpoint.startswith("kit") else "hss"}
+        address = _address(app, rule, known) + QUERIES.get(rule.endpoint, "")
+        answer = client.get(address)
+        if answer.status_code == 200 and answer.mimetype == "text/html" and "<html" in answer.text:
+            found.append(address)
+    return found
+
+
+def _address(app: Flask, rule: Rule, known: dict[str, object]) -> str:
+    with app.test_request_context():
+        built: str = app.url_for(rule.endpoint, **{name: known[name] for name in rule.arguments})
+        return built

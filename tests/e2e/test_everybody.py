@@ -1,0 +1,420 @@
+"""For everybody: every page found by the URL map, in the sizes, themes and settings that people have.
+
+WCAG 2.2 AA (W3C Recommendation, 2023) is cited by its criteria. What axe can see is asked of axe; what it
+cannot see is measured here.
+"""
+
+import re
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.browser import DESK, OPEN_GROUPS, PHONE, Browser
+from tests.e2e.pages import pages
+
+SEEN = """
+const seen = (node) => node.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true })
+  && node.getBoundingClientRect().width > 1 && node.getBoundingClientRect().height > 1;
+"""
+
+SMALL_TARGETS = (
+    "(least) => {"
+    + SEEN
+    + """
+  const inText = (node) => node.localName === "a" && getComputedStyle(node).display === "inline"
+    && /^(p|li|td|dd|h2|figcaption|span)$/.test(node.parentElement.localName);
+  const targets = "a[href], button, input:not([type=hidden]), select, textarea, summary";
+  return [...document.querySelectorAll(targets)]
+    .filter((node) => seen(node) && !node.disabled && !inText(node) && node.type !== "checkbox")
+    .map((node) => [node, node.getBoundingClientRect()])
+    .filter(([, box]) => box.height < least - 0.5 || box.width < least - 0.5)
+    .map(([node, box]) =>
+      `${node.outerHTML.slice(0, 90)} ${Math.round(box.width)}×${Math.round(box.height)}`);
+}"""
+)
+
+OUT_OF_ORDER = (
+    "() => {"
+    + SEEN
+    + """
+  const out = [];
+  for (const parent of document.querySelectorAll("body, main, main *")) {
+    if (parent.closest("svg, table, .field, .masthead")) continue;
+    const parts = [...parent.children].filter((node) =>
+      seen(node) && !/absolute|fixed|sticky/.test(getComputedStyle(node).position));
+    for (let at = 1; at < parts.length; at += 1) {
+      const [before, after] = [parts[at - 1], parts[at]].map((node) => node.getBoundingClientRect());
+      const above = after.bottom <= before.top + 1;
+      const leftOf = after.right <= before.left + 1 && after.top <= before.top + 1;
+      if (above || leftOf) out.push(parts.slice(at - 1, at + 1).map((node) => node.outerHTML.slice(0, 60)));
+    }
+  }
+  return out;
+}"""
+)
+
+COVERED = (
+    "() => {"
+    + SEEN
+    + """
+  const node = document.activeElement;
+  if (!node || node === document.body) return "";
+  const box = node.getBoundingClientRect();
+  const y = box.top + Math.min(box.height, 40) / 2;
+  const at = document.elementFromPoint(box.left + Math.min(box.width, 40) / 2, y);
+  const form = node.closest("form");
+  const free = at && (node.contains(at) || at.contains(node) || (form && form.contains(at)));
+  return free ? "" : `${node.outerHTML.slice(0, 80)} under ${at?.outerHTML.slice(0, 80)}`;
+}"""
+)
+
+
+TOLD = """
+() => {
+  const node = document.getElementById("announce");
+  window.told = [];
+  new MutationObserver(() => window.told.push(node.textContent)).observe(node, { childList: true });
+}"""
+
+SHIFTS = """
+() => {
+  window.shifts = [];
+  const take = (list) => window.shifts.push(...list.getEntries().map((entry) => entry.value));
+  new PerformanceObserver(take).observe({ type: "layout-shift", buffered: false });
+}"""
+
+
+LOOKS = (
+    (DESK, "light", ()),
+    (DESK, "dark", ("color-contrast",)),
+    (PHONE, "light", ("color-contrast", "target-size")),
+)
+"""Sizes and themes, and what can differ from the first of them (empty: everything is asked)."""
+
+
+class Look(Browser):
+    """Each page once, in all the ways it is looked at. Two classes share the pages out among workers."""
+
+    def every_page(self, half: int) -> None:
+        found = pages(self.app, self.client, self.store)
+        self.assertGreaterEqual(len(found), 18)
+        page = self.open("/setups")
+        for path in found[half::2]:
+            with self.subTest(path=path):
+                page.goto(self.home + path)
+                self.looked_at(page)
+
+    def looked_at(self, page: Page) -> None:
+        for (width, height), theme, only in LOOKS:
+            page.set_viewport_size({"width": width, "height": height})
+            page.evaluate("theme => { document.documentElement.dataset.bsTheme = theme; }", theme)
+            with self.subTest(width=width, theme=theme):
+                self.clean(page, only)
+            self.in_order(page, width)
+        self.for_thumbs(page)
+        page.set_viewport_size({"width": 1100, "height": 800})
+        self.in_order(page, 1100)
+        # WCAG 1.4.10: 1280 px at a zoom of 400%.
+        page.set_viewport_size({"width": 320, "height": 640})
+        with self.subTest(width=320):
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 320)
+
+    def in_order(self, page: Page, width: int) -> None:
+        """WCAG 1.3.2: the order of reading is the order of the document."""
+        with self.subTest(width=width):
+            self.assertEqual(page.evaluate(OUT_OF_ORDER), [])
+
+    def for_thumbs(self, page: Page) -> None:
+        """44 px on a phone, and 16 px type in its fields, below which phones zoom in. On a desk axe sees to
+        the 24 px of WCAG 2.5.8."""
+        self.assertEqual(page.evaluate(SMALL_TARGETS, 44), [])
+        sizes = page.evaluate(
+            "() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea')]"
+            ".map((node) => parseFloat(getComputedStyle(node).fontSize))"
+        )
+        self.assertGreaterEqual(min(sizes, default=16), 16)
+
+
+class LookFirst(Look):
+    def test_every_other_page_from_the_first(self) -> None:
+        self.every_page(0)
+
+
+class LookSecond(Look):
+    def test_every_other_page_from_the_second(self) -> None:
+        self.every_page(1)
+
+
+class Focus(Browser):
+    """What has the focus is seen, and what is wrong is tied to its field."""
+
+    def test_the_focus_is_never_covered(self) -> None:
+        """WCAG 2.4.11, at both sizes, all the way through a page by Tab and back."""
+        for path, sizes in (("/setups/1", (DESK, PHONE)), ("/setups", (PHONE,))):
+            for size in sizes:
+                page = self.open(path, viewport={"width": size[0], "height": size[1]})
+                page.emulate_media(reduced_motion="reduce")
+                for key in ("Tab", "Shift+Tab"):
+                    for _ in range(25):
+                        page.keyboard.press(key)
+                        with self.subTest(path=path, size=size, key=key):
+                            self.assertEqual(page.evaluate(COVERED), "")
+                page.close()
+
+    def test_what_is_wrong_is_tied_to_its_field(self) -> None:
+        page = self.open("/setups/1")
+        field = page.get_by_label("Aperture", exact=True)
+        field.fill("wide")
+        expect(field).to_have_attribute("aria-invalid", "true")
+        problem = page.locator(f"#{field.get_attribute('aria-errormessage')}")
+        expect(problem).to_contain_text("‘wide’ is not")
+        self.assertEqual(page.locator("[role=alert]:not(:empty)").count(), 0)
+
+
+class LargeType(Browser):
+    """Text at twice its size, as a reader sets it in the browser (WCAG 1.4.4)."""
+
+    chromium_args = ("--blink-settings=defaultFontSize=32,defaultFixedFontSize=26",)
+
+    def test_pages_are_whole(self) -> None:
+        for path in pages(self.app, self.client, self.store):
+            page = self.open(path)
+            with self.subTest(path=path):
+                self.assertEqual(
+                    page.evaluate("getComputedStyle(document.documentElement).fontSize"), "32px"
+                )
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), DESK[0])
+            page.close()
+
+
+class Keys(Browser):
+    """By keyboard alone."""
+
+    def test_at_most_fifty_stops_on_a_bench_with_one_light(self) -> None:
+        page = self.open("/setups/1", folded=True)
+        stops: list[Any] = []
+        for _ in range(80):
+            page.keyboard.press("Tab")
+            stop = page.evaluate(
+                "document.activeElement.matches('body') || document.activeElement.outerHTML"
+            )
+            if stop is True:
+                break
+            stops.append(stop)
+        self.assertLessEqual(len(stops), 50, stops)
+        to_board = next(index for index, stop in enumerate(stops) if 'data-row="name"' in stop)
+        self.assertLessEqual(to_board, 16, stops)
+
+    def test_the_board_is_one_stop_and_arrow_keys_go_through_it(self) -> None:
+        page = self.open("/setups/1")
+        self.assertEqual(page.locator("[data-rove=board] a[tabindex='0']").count(), 1)
+        page.locator(".way.advised h3 a").focus()
+        page.keyboard.press("ArrowDown")
+        expect(page.locator(".way.advised .dial .ask")).to_be_focused()
+        page.keyboard.press("ArrowRight")
+        expect(page.locator(".way").nth(1).locator(".dial .ask")).to_be_focused()
+        page.keyboard.press("Home")
+        expect(page.locator(".way").nth(1).locator("h3 a")).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(page.locator(".way.looked h3 a")).to_have_text("Mixed")
+        expect(page.locator(".way.looked h3 a")).to_be_focused()
+        self.assertEqual(self.said, [])
+
+    def test_skip_links_lead_to_the_board_and_the_figures(self) -> None:
+        page = self.open("/setups/1")
+        page.keyboard.press("Tab")
+        expect(page.get_by_role("link", name="Skip to the methods")).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(page.locator("#board")).to_be_focused()
+
+    def test_single_keys_can_be_switched_off_and_leave_links_and_buttons_alone(self) -> None:
+        page = self.open("/setups/1")
+        page.get_by_role("link", name="Kit", exact=True).focus()
+        page.keyboard.press("3")
+        expect(page.locator(".way.looked h3 a")).to_have_text("ND at sync")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("?")
+        page.get_by_label("Single keys work").uncheck()
+        page.keyboard.press("Escape")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("3")
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        expect(page.locator(".way.looked h3 a")).to_have_text("ND at sync")
+        page.reload()
+        page.keyboard.press("3")
+        expect(page.locator(".way.looked h3 a")).to_have_text("ND at sync")
+
+    def test_undo_as_everywhere(self) -> None:
+        page = self.open("/setups/1")
+        page.get_by_role("button", name="Aperture, one step up").click()
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2.2")
+        page.keyboard.press("Control+z")
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2")
+        page.keyboard.press("Control+Shift+z")
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2.2")
+
+    def test_a_menu_closes_on_escape_and_outside(self) -> None:
+        page = self.open("/setups/1")
+        menu = page.locator("#acts-more")
+        menu.locator("summary").click()
+        page.get_by_role("link", name="Set-up document").focus()
+        page.keyboard.press("Escape")
+        expect(menu).not_to_have_attribute("open", "")
+        expect(menu.locator("summary")).to_be_focused()
+        menu.locator("summary").click()
+        page.locator(".said").click()
+        expect(menu).not_to_have_attribute("open", "")
+
+    def test_an_act_offers_undo_where_it_happened_and_the_focus_goes_to_what_it_made(self) -> None:
+        page = self.open("/setups/1")
+        page.get_by_role("button", name="as rim").click()
+        expect(page.locator("#light-1")).to_be_focused()
+        done = page.locator("#group-lights .done")
+        expect(done).to_contain_text("Undo")
+        done.get_by_role("button").click()
+        expect(page.locator(".light-title")).to_have_count(1)
+        page.get_by_role("button", name="as rim").click()
+        expect(page.locator(".light-title")).to_have_count(2)
+        page.get_by_role("button", name=re.compile("^Remove Rim")).click()
+        expect(page.locator(".light-title")).to_have_count(1)
+        expect(page.locator("#group-lights .done").get_by_role("button")).to_be_focused()
+
+    def test_results_are_told_once_after_a_pause(self) -> None:
+        page = self.open("/setups/1")
+        told = page.locator("#announce")
+        page.evaluate(TOLD)
+        field = page.get_by_label("Aperture", exact=True)
+        field.fill("")
+        field.press_sequentially("16", delay=60)
+        expect(told).to_contain_text("Recommended: Within sync.")
+        expect(told).to_contain_text("No longer possible")
+        page.wait_for_timeout(1200)
+        self.assertEqual(len(page.evaluate("window.told")), 1)
+
+
+class Folds(Browser):
+    """The first glance."""
+
+    def test_what_matters_for_choosing_is_above_the_fold(self) -> None:
+        page = self.open("/setups/1", folded=True)
+        for part in (
+            ".said",
+            ".scale:visible",
+            ".way-picture",
+            ".dial",
+            ".row-power dd",
+            ".reserve",
+            ".row-costs dd",
+        ):
+            parts = page.locator(part)
+            self.assertGreaterEqual(parts.count(), 1, part)
+            for node in parts.all():
+                box = node.bounding_box()
+                assert box, part
+                self.assertLessEqual(box["y"] + box["height"], DESK[1], part)
+        box = page.locator("#group-lights").bounding_box()
+        assert box
+        self.assertLessEqual(box["y"] + box["height"], DESK[1])
+
+    def test_a_folded_group_says_its_state_and_stays_as_it_was_left(self) -> None:
+        page = self.open("/setups/1", folded=True)
+        group = page.locator("#group-composition")
+        expect(group).to_contain_text("85 mm, faces at 3.2 m, background at 40 m")
+        expect(page.get_by_label("Subject distance", exact=True)).to_be_hidden()
+        group.locator("summary").first.click()
+        page.get_by_label("Subject distance", exact=True).fill("4")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("Subject distance", exact=True)).to_be_visible()
+        page.reload()
+        expect(page.get_by_label("Subject distance", exact=True)).to_have_value("4")
+        group.locator("summary").first.click()
+        expect(group).to_contain_text("faces at 4 m")
+
+    def test_a_group_with_a_wrong_entry_stays_open(self) -> None:
+        page = self.open("/setups/1")
+        page.get_by_label("Subject distance", exact=True).fill("far")
+        page.keyboard.press("Enter")
+        expect(page.locator("#n-subject_distance")).to_contain_text("is not a distance")
+        again = self.open("/setups/1", folded=True)
+        expect(again.get_by_label("Subject distance", exact=True)).to_be_visible()
+
+    def test_the_page_keeps_its_place_over_sixty_changes(self) -> None:
+        """No layout shift over 0.05 (the measure of the W3C's Layout Instability draft)."""
+        page = self.open("/setups/1", folded=True)
+        page.evaluate(SHIFTS)
+        figures = (("Aperture", 5), ("Faces, in shade", 5), ("Background", 5))
+        for label, times in figures * 2:
+            page.locator("#steps").get_by_label(label, exact=True).first.focus()
+            for key in ("ArrowUp", "ArrowDown"):
+                for _ in range(times):
+                    with page.expect_response(lambda answer: "/figures/" in answer.url):
+                        page.keyboard.press(key)
+        page.wait_for_timeout(900)
+        shifts = page.evaluate("window.shifts")
+        self.assertLessEqual(max(shifts, default=0), 0.05)
+
+
+class WithoutScripts(Browser):
+    """Everything works with no scripts at all."""
+
+    def test_a_choice_a_figure_and_a_step(self) -> None:
+        page = self.open("/setups/1", java_script_enabled=False)
+        page.locator("form:has(#i-mood)").get_by_role("button", name="Set").wait_for(state="attached")
+        page.locator("#i-mood").select_option(index=1)
+        page.locator("form:has(#i-mood)").get_by_role("button", name="Set").click()
+        expect(page.locator("#i-background_level")).not_to_have_value("−1.0")
+        page.locator("#i-aperture").fill("4")
+        page.locator("#i-aperture").press("Enter")
+        expect(page.locator("#i-aperture")).to_have_value("f/4")
+        page.get_by_role("button", name="Aperture, one step up").click()
+        expect(page.locator("#i-aperture")).to_have_value("f/4.5")
+        page.locator("#why-reserve summary").click()
+        page.locator("#why-reserve").get_by_role("link", name="show why").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Why, ")
+
+
+class Paper(Browser):
+    """Printed in ink on white, in either theme."""
+
+    def test_each_sheet_fits(self) -> None:
+        found = pages(self.app, self.client, self.store)
+        for start, most in (("/setups/1", 1), ("/shoots/", 2), ("/bags/", 1)):
+            path = next(
+                page
+                for page in found
+                if page.startswith(start) and "live" not in page and "import" not in page
+            )
+            page = self.open(path, color_scheme="dark")
+            page.emulate_media(media="print")
+            with self.subTest(path=path):
+                self.assertEqual(
+                    page.evaluate("getComputedStyle(document.body).backgroundColor"), "rgb(255, 255, 255)"
+                )
+                self.assertEqual(page.evaluate("getComputedStyle(document.body).color"), "rgb(0, 0, 0)")
+                sheet = page.pdf(format="A4", print_background=True)
+                self.assertLessEqual(len(re.findall(rb"/Type\s*/Page\b", sheet)), most)
+            page.close()
+
+    def test_the_day_has_a_line_for_every_set_up(self) -> None:
+        path = next(
+            page for page in pages(self.app, self.client, self.store) if re.fullmatch(r"/shoots/\d+", page)
+        )
+        page = self.open(path)
+        expect(page.locator(".day-sheet")).to_be_hidden()
+        page.emulate_media(media="print")
+        expect(page.locator(".day-sheet tbody tr")).to_have_count(8)
+        expect(page.locator(".day-sheet")).to_be_visible()
+
+
+class ManyColours(Browser):
+    """The system's own colours, and more contrast."""
+
+    def test_forced_colours_and_more_contrast_keep_everything_readable(self) -> None:
+        for context in ({"forced_colors": "active"}, {"contrast": "more"}):
+            page: Page = self.open("/setups/1", **context)
+            page.add_init_script(OPEN_GROUPS)
+            with self.subTest(context=context):
+                self.clean(page)
+                expect(page.locator(".scale:visible")).to_have_count(1)
+            page.close()
