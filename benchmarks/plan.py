@@ -18,12 +18,13 @@ from noggin.documents.setup import SetUpDocument, core_setup
 ROUNDS = 100
 
 
-def crowded(weak: bool) -> dict[str, Any]:
-    """The first of the demo with four lights and three filters; with weak lights every way is short."""
+def crowded(weak: bool, lights: int = 4) -> dict[str, Any]:
+    """The first of the demo with up to four lights and three filters; with weak lights every way is
+    short."""
     found: dict[str, Any] = deepcopy(demo_documents()[0])
     key = found["lights"][0] | ({"gn_m": 24, "loss": 1.5} if weak else {})
     roles = ("key", "fill", "rim", "background")
-    found["lights"] = [{**key, "role": role, "name": role} for role in roles]
+    found["lights"] = [{**key, "role": role, "name": role} for role in roles[:lights]]
     found["filters"] = [
         {"name": "3", "stops": 3},
         {"name": "6", "stops": 6},

@@ -1,7 +1,9 @@
 """What is owned beside what a set-up uses, for remedies to name: lights, modifiers, filters, small
 pieces."""
 
+import json
 from collections.abc import Iterator, Mapping
+from functools import lru_cache
 from typing import Any
 
 from noggin.core.advice.remedy_case import SpareFilter, SpareLight, SpareModifier, Spares
@@ -78,6 +80,13 @@ def _filters(document: Document, choices: Choices, where: str) -> Iterator[Spare
 
 def _light(found: Mapping[str, Any]) -> Light | None:
     """A light of a document; None where its figures do not go together."""
+    return _light_in(json.dumps(found))
+
+
+@lru_cache(maxsize=1024)
+def _light_in(text: str) -> Light | None:
+    """The same from its text: while a set-up is worked on, the same lights are asked for time and again."""
+    found: Mapping[str, Any] = json.loads(text)
     wanted = {name: value for name, value in found.items() if value is not None or name in PLACED}
     wanted["uncertainty"] = {
         name: value for name, value in wanted.get("uncertainty", {}).items() if value is not None

@@ -15,7 +15,7 @@ from noggin.services.opening import open_store
 from noggin.web import bags, bench, drawings, errors, kit, live, open_formats, reach, setups, shoots, today
 from noggin.web.assets import travel_light
 from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped
+from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, wiring, with_the_pages_token
 
 POLICY = {
     "default-src": "'none'",
@@ -55,6 +55,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     in_one_moment(app)
     travel_light(app)
     CSRFProtect(app)
+    with_the_pages_token(app)
     Talisman(
         app,
         force_https=False,
@@ -77,6 +78,7 @@ def _prepare_templates(app: Flask) -> None:
         "wording": words.wording,
         "way_table": words.way_table,
         "drawings": drawings,
+        "named_picture": lambda sketch: wiring().pictures.named(sketch),
         "methods": words.METHODS,
         "rule": words.RULE,
         "sources": words.SOURCES,

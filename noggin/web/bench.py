@@ -138,6 +138,14 @@ def page(setup_id: int) -> str:
     return _render(template, opened)
 
 
+@pages.get("/setups/<int:setup_id>/rest")
+def rest(setup_id: int) -> ResponseReturnValue:
+    """What confirms the board, for the page that has changed a figure of it."""
+    if not wants_part():
+        return redirect(url_for("bench.page", setup_id=setup_id))
+    return _render("bench/_rest.html", services.open_setup(wiring().store, setup_id))
+
+
 @pages.get("/setups/<int:setup_id>/why/<key>/<row>")
 def why(setup_id: int, key: str, row: str) -> str:
     """Why a row of the table is what it is in one way."""

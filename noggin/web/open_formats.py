@@ -4,11 +4,12 @@ import csv
 import io
 import json
 
-from flask import Blueprint, Response, render_template
+from flask import Blueprint, Response, abort, render_template
 
 from noggin.services import setups as services
-from noggin.services.words import lacks_in_words, way_table
+from noggin.services.words import METHODS, lacks_in_words, way_table
 from noggin.web import drawings
+from noggin.web.assets import KEPT_FOR_A_YEAR
 from noggin.web.bench import looked_at
 from noggin.web.wiring import file, wiring
 
@@ -43,6 +44,21 @@ def plan_csv(setup_id: int) -> Response:
         lacks = "; ".join(lacks_in_words(way))
         writer.writerow([opened.setup.name, way.label, way.feasible, *figures, lacks])
     return file(opened.setup.name, "ways.csv", out.getvalue(), "text/csv")
+
+
+@pages.get("/setups/<int:setup_id>/pictures/<key>/<name>.svg")
+def picture(setup_id: int, key: str, name: str) -> Response:
+    """The small picture that a name is of; where it is not remembered, the way's as it is now."""
+    sketch = wiring().pictures.get(name)
+    if sketch is None:
+        if key not in METHODS:
+            abort(404)
+        plan = services.open_setup(wiring().store, setup_id).plan
+        sketch = drawings.sketch(plan.setup, plan.way(key))
+    answer = Response(render_template("drawings/picture.svg", sketch=sketch), mimetype="image/svg+xml")
+    if wiring().pictures.named(sketch) == name:
+        answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
 
 
 @pages.get("/setups/<int:setup_id>/sketch.svg")

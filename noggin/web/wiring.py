@@ -10,16 +10,18 @@ from flask import Flask, Response, abort, current_app, g, request
 from noggin.services.clock import Clock
 from noggin.services.opening import Store
 from noggin.services.words import distances_in
+from noggin.web.pictures import Pictures
 from noggin.web.windows import Windows
 
 
 @dataclass(frozen=True)
 class Wiring:
-    """Store and clock of one application, and the windows that are open on it."""
+    """Store and clock of one application, the windows that are open on it and the pictures in them."""
 
     store: Store
     clock: Clock
     windows: Windows = field(default_factory=Windows)
+    pictures: Pictures = field(default_factory=Pictures)
 
 
 def wiring() -> Wiring:
@@ -116,6 +118,17 @@ def stamped(app: Flask) -> None:
         return "", 204
 
     app.jinja_env.globals["stamp"] = lambda: g.get("stamp", "")
+
+
+def with_the_pages_token(app: Flask) -> None:
+    """Answer a page with the token that it sent, which was found good by then: a new one would make every
+    form of the answer differ from the one in the page, and all of them would be swapped."""
+
+    @app.before_request
+    def keep() -> None:
+        sent = request.form.get("csrf_token") if request.method == "POST" else None
+        if sent:
+            g.csrf_token = sent
 
 
 def reading() -> None:

@@ -278,7 +278,10 @@ class Bench(AppCase):
         answer = self.client.post(
             f"{self.url}/figures/ev_subject", data={"text": "11", "look": "hss"}, headers=PART
         )
-        self.assertIn("The picture, High-speed sync", answer.text)
+        self.assertRegex(answer.text, r'aria-current="true">High-speed sync')
+        rest = self.client.get(f"{self.url}/rest?look=hss", headers=PART).text
+        self.assertIn("The picture, High-speed sync", rest)
+        self.assertEqual(self.client.get(f"{self.url}/rest").status_code, 302)
 
     def test_without_script_a_form_still_works(self) -> None:
         answer = self.client.post(f"{self.url}/figures/aperture", data={"text": "16"})

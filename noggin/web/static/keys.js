@@ -130,12 +130,17 @@
     else stayAwake();
   });
 
+  // After the page is painted: what can be seen is asked then without laying it out once more.
+  let asked = null;
   const settle = () => {
-    setStops();
-    showAwake();
+    clearTimeout(asked);
+    asked = setTimeout(() => {
+      setStops();
+      showAwake();
+    }, 60);
   };
   document.addEventListener("htmx:after:swap", settle);
-  document.addEventListener("toggle", setStops, true);
+  document.addEventListener("toggle", settle, true);
   settle();
   if (byId("single-keys")) byId("single-keys").checked = !localStorage.getItem(OFF);
 })();

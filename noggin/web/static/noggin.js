@@ -38,10 +38,12 @@
       ? (input.querySelector("option[selected]")?.value ?? input.value)
       : input.getAttribute("value");
   const takeNotation = () => {
-    for (const input of document.querySelectorAll("[data-taken], [data-anew]")) {
+    const settled = document.querySelectorAll("[data-settled]");
+    if (!settled.length) return;
+    for (const mark of settled) mark.remove();
+    for (const input of document.querySelectorAll(".field input[name=text], .field select")) {
       const own = input.dataset.taken;
       input.removeAttribute("data-taken");
-      input.removeAttribute("data-anew");
       if (own !== undefined && own === input.value) waiting.delete(input.id);
       if (waiting.has(input.id) || input.closest(".field").querySelector(".problem")) continue;
       if (own === undefined && input === document.activeElement) continue;
@@ -191,6 +193,10 @@
     whileDragged(move, input);
   });
 
+  // A part that comes later stays as it is until then.
+  htmx.registerExtension("later", {
+    htmx_before_morph_node: (_, { newNode }) => newNode.dataset?.later === undefined,
+  });
   document.addEventListener("htmx:after:swap", () => {
     takeNotation();
     keepOpen();
