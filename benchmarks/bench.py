@@ -1,8 +1,8 @@
 """From a key press in a field to the repainted board, in real Chromium.
 
-Measured from the press to the first frame painted after the board changed, less the wait after typing
-(120 ms, so that a half-typed figure is not planned), each time when the page is idle again. The ratio is to the same press answered with a
-constant page of the same size, swapped the same way. Run: make benchmark
+Measured from the press to the first frame painted after the board changed, each time when the page is idle
+again, less the wait after typing (120 ms, so that a half-typed figure is not planned). The ratio is to the
+same press answered with a constant page of the same size, swapped the same way. Run: make benchmark
 """
 
 import tempfile
@@ -90,9 +90,46 @@ LONG_TASKS = """
 """
 
 
+SHIFTS = """
+() => {
+  window.shifts = [];
+  const take = (list) => window.shifts.push(...list.getEntries().map((entry) => entry.value));
+  new PerformanceObserver(take).observe({ type: "layout-shift", buffered: false });
+}"""
+"""Notes every layout shift (W3C, Layout Instability draft)."""
+
+CHANGES = """
+async (times) => {
+  let made = 0;
+  const levels = ["background_level", "subject_level"];
+  for (const name of ["aperture", "ev_subject", "ev_background", "ev_sky", ...levels]) {
+    const id = `i-${name}`;
+    for (const key of ["ArrowUp", "ArrowDown"]) {
+      for (let time = 0; time < times; time += 1) {
+        const field = document.getElementById(id);
+        const done = new Promise((resolve) => {
+          const seen = (event) => {
+            if (event.detail.ctx.target?.id !== "bench") return;
+            document.removeEventListener("htmx:finally:request", seen);
+            setTimeout(resolve, 20);
+          };
+          document.addEventListener("htmx:finally:request", seen);
+        });
+        field.focus();
+        field.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+        await done;
+        made += 1;
+      }
+    }
+  }
+  return made;
+}"""
+"""Six figures stepped up and down so many times each; how many changes that were."""
+
+
 def main() -> None:
     """Print median and 95th percentile, for the plan and for a constant page, and their ratio; what a held
-    key lags behind, and how long the longest task of the page was."""
+    key lags behind, how far the page shifted, and how long its longest task was."""
     for words, found in (
         ("two lights, three filters", crowded(weak=False, lights=2)),
         ("four lights, all short", crowded(weak=True)),
@@ -130,6 +167,9 @@ def _measure(found: dict[str, Any]) -> None:
                 f"http://127.0.0.1:{server.effective_port}/setups/{setup_id}", wait_until="networkidle"
             )
             lag, moved = page.evaluate(HELD, HELD_PRESSES)
+            page.evaluate(SHIFTS)
+            made = page.evaluate(CHANGES, 5)
+            shifts = page.evaluate("window.shifts")
             page.evaluate(LONG_TASKS)
             planned = _times(page, lambda turn: f"{11 + turn % 20 / 10:.1f}")
             long = page.evaluate("window.long")
@@ -145,9 +185,9 @@ def _measure(found: dict[str, Any]) -> None:
     print(
         f"  a key held for {HELD_PRESSES} presses: {moved} steps, still moving {lag:.0f} ms after the last"
     )
-    print(
-        f"  tasks over 50 ms: {len(long)} in {ROUNDS + 5} changes, the longest {max(long, default=0):.0f} ms"
-    )
+    print(f"  the largest layout shift in {made} changes: {max(shifts, default=0):.3f}")
+    longest = f"the longest {max(long, default=0):.0f} ms"
+    print(f"  tasks over 50 ms: {len(long)} in {ROUNDS + 5} changes, {longest}")
 
 
 def _whole(answer: Any) -> str:

@@ -132,7 +132,7 @@ class Away(Browser):
         other = opened.value
         self.enter("Aperture", "4")
         expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/4")
-        expect(other.get_by_label("Aperture", exact=True)).to_have_value("f/4")
+        expect(other.get_by_label("Aperture", exact=True)).to_have_value("f/4", timeout=12000)
         expect(other.get_by_text("changed in another window")).to_have_count(0)
         self.enter("Subject distance", "6", other)
         expect(other.get_by_text("changed in another window")).to_have_count(0)
@@ -143,7 +143,7 @@ class Away(Browser):
         self.page.route("**/figures/*", lambda _: None)
         field.fill("6.5")
         services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
-        self.page.wait_for_timeout(5500)
+        self.page.wait_for_timeout(4400)
         expect(field).to_have_value("6.5")
         expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/2")
         self.page.unroute("**/figures/*")

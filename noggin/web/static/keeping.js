@@ -3,8 +3,8 @@
 (() => {
   const KEY = "noggin-waiting";
   const BUSY_MS = 400;
-  const ASK_AGAIN_MS = 2000;
-  const LOOK_MS = 5000;
+  const ASK_AGAIN_MS = 1000;
+  const LOOK_MS = 4000;
   const byId = (id) => document.getElementById(id);
 
   // ---- what waits: in the order of typing, each as { url, page, label, was, text } or with `by` steps ----
@@ -127,7 +127,9 @@
   document.addEventListener("htmx:after:request", (event) => {
     const { ctx } = event.detail;
     gone = false;
-    stamp = ctx.response.headers.get("Noggin-Stamp") ?? stamp;
+    // A part that the page fetched is newer than the page, which is so not made up to date.
+    const isWhole = ctx.request.method !== "GET" || ctx.target === document.body;
+    if (isWhole) stamp = ctx.response.headers.get("Noggin-Stamp") ?? stamp;
     const field = ctx.sourceElement.closest?.(".field");
     if (field && ctx.request.body?.has?.("text")) answered(field, ctx.request.body.get("text"));
     if (ctx.request.method !== "GET") others?.postMessage(stamp);
