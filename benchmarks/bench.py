@@ -109,7 +109,7 @@ async (times) => {
         const field = document.getElementById(id);
         const done = new Promise((resolve) => {
           const seen = (event) => {
-            if (event.detail.ctx.target?.id !== "bench") return;
+            if (!event.detail.ctx.request.submitter?.matches(".stepper")) return;
             document.removeEventListener("htmx:finally:request", seen);
             setTimeout(resolve, 20);
           };

@@ -143,7 +143,10 @@ def rest(setup_id: int) -> ResponseReturnValue:
     """What confirms the board, for the page that has changed a figure of it."""
     if not wants_part():
         return redirect(url_for("bench.page", setup_id=setup_id))
-    return _render("bench/_rest.html", services.open_setup(wiring().store, setup_id))
+    opened = services.open_setup(wiring().store, setup_id)
+    if "steps" in request.args:
+        return _render("bench/_rest_and_steps.html", opened, taken={})
+    return _render("bench/_rest.html", opened)
 
 
 @pages.get("/setups/<int:setup_id>/why/<key>/<row>")
@@ -195,13 +198,18 @@ def figure(setup_id: int, key: str) -> ResponseReturnValue:
         opened = services.enter(wired.store, wired.clock, setup_id, key, text)
     else:
         opened = services.step(wired.store, wired.clock, setup_id, key, by)
-    # A figure that was stepped or left shows its usual notation, and so does everything that followed
-    # from it; while it is being typed the fields are let alone.
-    if wants_part() and by is None and "settled" not in request.args:
-        # Only its own words follow, and those of figures that wait or waited.
-        told = {key, *opened.pending, *opened.waited}
-        return _render("bench/_answer.html", opened, key=key, told=sorted(told))
-    return _answer(opened, taken={key: text}, limits={key: opened.limit})
+    limits = {key: opened.limit}
+    # Only its own words follow, and those of figures that wait or waited.
+    told = sorted({key, *opened.pending, *opened.waited})
+    if wants_part() and by is not None:
+        # A held key asks again and again: plan and own value at once, the rest when it is let go.
+        answer = _render("bench/_answer.html", opened, limits, key=key, told=told, taken={key: text})
+        return answer, {"HX-Retarget": "#plan"}
+    # A figure that was left shows its usual notation, and so does everything that followed from it; while
+    # it is being typed the fields are let alone.
+    if wants_part() and "settled" not in request.args:
+        return _render("bench/_answer.html", opened, key=key, told=told)
+    return _answer(opened, taken={key: text}, limits=limits)
 
 
 @pages.post("/setups/<int:setup_id>/remedies/<way>/<remedy>")
