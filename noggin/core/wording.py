@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
+from datetime import timedelta
 from math import ceil, isinf, isnan, log10
 
 from noggin.core.units import METRES_PER_FOOT, Seconds
@@ -120,6 +121,16 @@ def said_distance(value: float) -> str:
     """
     said = metres(value)
     return re.sub(r"\.?0+ ", " ", said) if "." in said else said
+
+
+def lasting(length: timedelta) -> str:
+    """A length of time in hours and minutes, whole minutes begun not counted.
+
+    >>> lasting(timedelta(minutes=25)), lasting(timedelta(hours=2, minutes=5, seconds=50))
+    ('25 min', '2 h 05 min')
+    """
+    hours, minutes = divmod(int(length / timedelta(minutes=1)), 60)
+    return f"{hours} h {minutes:02} min" if hours else f"{minutes} min"
 
 
 def metres_span(near: float, far: float | None) -> str:

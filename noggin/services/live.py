@@ -5,14 +5,15 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property
 
-from noggin.core.clock import MINUTE, apart, later
+from noggin.core.clock import apart, later
 from noggin.core.daylight.forecast import day_light
-from noggin.core.errors import Unreadable
+from noggin.core.errors import Refused, Unreadable
 from noggin.core.shoot.ladder import Rung, rung_at
 from noggin.core.shoot.rebuild import rebuild
 from noggin.core.shoot.timeline import Slot
 from noggin.core.typed.parse_places import read_clock
 from noggin.core.units import EV100, Stops
+from noggin.core.wording import lasting
 from noggin.services.clock import Clock
 from noggin.services.shoots import PlacedSetUp, ShootDay, add_reading
 from noggin.store.store import Store
@@ -64,7 +65,7 @@ class Live:
     @property
     def at(self) -> datetime:
         """The time whose light is dialled for: now, and before it starts the start."""
-        return max(self.now, self.slot.start) if not self.begun else self.now
+        return max(self.now, self.slot.start)
 
     @cached_property
     def rung(self) -> Rung:
@@ -79,8 +80,9 @@ class Live:
 
     @property
     def until(self) -> str:
-        """How long its way keeps working, in words; empty where it stays so."""
-        return self.day.until(self.slot)
+        """How long its way keeps working if the light goes as foreseen, in words; empty where it stays so,
+        or the light does not."""
+        return "" if self.thirds else self.day.until(self.slot)
 
     @cached_property
     def rebuild(self) -> tuple[str, ...]:
@@ -111,14 +113,12 @@ def _slot(placed: PlacedSetUp) -> Slot:
 
 
 def _counted(until: timedelta) -> str:
-    minutes = int(until / MINUTE)
-    if minutes < 0:
-        return f"{-minutes} min ago" if minutes > -60 else f"{-minutes // 60} h {-minutes % 60:02} min ago"
-    days, minutes = divmod(minutes, 24 * 60)
+    if until < timedelta(0):
+        return f"{lasting(-until)} ago"
+    days = until // timedelta(days=1)
     if days:
         return f"in {days} days" if days > 1 else "in a day"
-    hours, minutes = divmod(minutes, 60)
-    return f"in {hours} h {minutes:02} min" if hours else f"in {minutes} min"
+    return f"in {lasting(until)}"
 
 
 def live(day: ShootDay, clock: Clock, asked: Mapping[str, str]) -> Live | None:
@@ -151,5 +151,8 @@ def _thirds(text: str) -> int:
 
 
 def keep_reading(store: Store, clock: Clock, found: Live) -> None:
-    """Keep the light as the photographer finds it as a reading of the day. Raises NotKept, Refused."""
+    """Keep the light as the photographer finds it now as a reading of the day. Raises NotKept, and Refused
+    where it is not found but asked for: at another hour, or on another day."""
+    if not found.is_clock:
+        raise Refused("reading", "a reading is what you find now; on another day there is nothing to keep")
     add_reading(store, clock, found.day.id, f"{found.now:%H:%M}", READ_ZONE, f"{found.reading:.2f}")

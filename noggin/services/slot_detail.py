@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 
 from noggin.core.advice.cautions import MATTERS, Caution, weighed
-from noggin.core.clock import MINUTE, apart, later
+from noggin.core.clock import apart, later
 from noggin.core.daylight.day import sun_side, turns
 from noggin.core.daylight.forecast import Forecast, anchor_at
 from noggin.core.daylight.sky import Anchor
@@ -15,6 +15,7 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.shoot.ladder import Rung, by_clock, ladder
 from noggin.core.shoot.timeline import Slot, Span, planned, setup_at
 from noggin.core.units import Stops
+from noggin.core.wording import lasting
 from noggin.services.shoots import PlacedSetUp, ShootDay
 
 LEAST_RESERVES: dict[str, tuple[Stops, str]] = {
@@ -99,8 +100,7 @@ class SlotDetail:
         """How old that reading is by then, in words."""
         if self.anchor is None:
             return ""
-        hours, minutes = divmod(round(apart(self.anchor.taken, self.slot.start) / MINUTE), 60)
-        return f"{hours} h {minutes:02} min" if hours else f"{minutes} min"
+        return lasting(apart(self.anchor.taken, self.slot.start))
 
     @property
     def cautions(self) -> tuple[tuple[Caution, ...], tuple[Caution, ...], tuple[Caution, ...]]:

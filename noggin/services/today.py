@@ -4,14 +4,13 @@ nothing yet, three questions that lead to a plan."""
 import json
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from noggin.core.clock import apart
-from noggin.core.errors import Unreadable
 from noggin.core.shoot.timetable import known_name, left_behind
+from noggin.core.wording import lasting
 from noggin.demo import starting_document
-from noggin.documents.faults import BadDocument
 from noggin.forms.change import with_estimate
 from noggin.forms.entry import Document, Entry
 from noggin.services import kept
@@ -63,18 +62,17 @@ def today(store: Store, clock: Clock) -> Today:
 
 
 def ahead_words(now: datetime, day: ShootDay) -> str:
-    """How long it is until a shoot begins: in days from the day before yesterday's eve on, then in hours,
-    then in minutes."""
+    """How long it is until a shoot begins: in days, from the eve of it in hours, at last in minutes."""
     begins, here = day.begins, now.astimezone(day.zone)
     if begins <= now:
         return "now"
     days = (begins.date() - here.date()).days
     if days > 1:
         return f"in {days} days"
-    hours, minutes = divmod(int(apart(now, begins).total_seconds()) // 60, 60)
-    if days == 1 and hours > 12:
+    ahead = apart(now, begins)
+    if days == 1 and ahead > timedelta(hours=12):
         return f"tomorrow at {begins:%H:%M}"
-    return f"in {hours} h {minutes:02} min" if hours else f"in {minutes} min"
+    return f"in {lasting(ahead)}"
 
 
 def _unmeasured(store: Store, day: ShootDay) -> Iterator[tuple[str, int | None]]:
@@ -119,9 +117,6 @@ QUESTIONS = (
 )
 """In the order in which they are asked."""
 
-LEFT_BLANK = ("where", "aperture")
-"""What need not be answered; what depends on it is then assumed."""
-
 
 @dataclass(frozen=True)
 class Asked:
@@ -142,9 +137,7 @@ def asked(
 
     def one(key: str) -> Asked:
         entry = entries[key]
-        options = {
-            value: label for value, label in entry.options(document).items() if value and entry.choices
-        }
+        options = {value: label for value, label in (entry.choices or {}).items() if value}
         return Asked(entry, answers.get(key, entry.text(document)), options, problems.get(key, ""))
 
     return tuple((question, tuple(map(one, question.keys))) for question in QUESTIONS)
@@ -155,23 +148,18 @@ def first_setup(store: Store, clock: Clock, answers: Mapping[str, str]) -> int:
     estimated, else it is assumed. Raises Mistyped."""
     problems: dict[str, str] = {}
     document: Document = starting_document()
-    entries = SETUPS.entries(store)
+    form = SETUPS.form(store)
     with store.writing():
         for question in QUESTIONS:
             for key in question.keys:
                 text = answers.get(key, "").strip()
-                if not text or (key == "sky_kind" and not answers.get("where", "").strip()):
+                if not text or (key == "sky_kind" and not document["scene"].get("place")):
                     continue
-                entry = entries(document)[key]
-                try:
-                    document = SETUPS.normal(dict(entry.put(document, entry.parsed(text))))
-                except Unreadable as error:
-                    problems[key] = str(error)
-                except BadDocument as bad:
-                    problems[key] = bad.faults[0].problem
+                document, waiting = form.taken(document, {key: text}, newest=key)
+                if waiting:
+                    problems[key] = form.problem(document, form.entry(document, key), text)
         if problems:
             raise Mistyped(problems)
-        whole = dict(document)
-        if whole["scene"].get("place"):
-            whole = dict(with_estimate(whole))
-        return kept.add(store, clock, SETUPS, SETUPS.normal(whole)).id
+        if document["scene"].get("place"):
+            document = form.normal(with_estimate(document))
+        return kept.add(store, clock, SETUPS, document).id

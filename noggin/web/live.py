@@ -34,8 +34,7 @@ def read(shoot_id: int) -> ResponseReturnValue:
     if found:
         keep_reading(wiring().store, wiring().clock, found)
     if not wants_part():
-        at, on = (request.values.get(name) or None for name in ("at", "on"))
-        return redirect(url_for("live.page", shoot_id=shoot_id, at=at, on=on), 303)
+        return redirect(url_for("live.page", shoot_id=shoot_id, on=request.form.get("on") or None), 303)
     reading()
     day = shoots.open_shoot(wiring().store, wiring().clock, shoot_id)
     return _page(shoot_id, live(day, wiring().clock, {**request.values, "thirds": ""}))

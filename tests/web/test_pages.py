@@ -283,6 +283,12 @@ class Bench(AppCase):
         self.assertIn("The picture, High-speed sync", rest)
         self.assertEqual(self.client.get(f"{self.url}/rest").status_code, 302)
 
+    def test_a_wrong_entry_is_tied_to_its_field_without_scripts(self) -> None:
+        self.enter("aperture", "wide")
+        self.assertRegex(
+            self.page(), r'id="i-aperture"[^>]*aria-invalid="true"[^>]*aria-errormessage="p-aperture"'
+        )
+
     def test_without_script_a_form_still_works(self) -> None:
         answer = self.client.post(f"{self.url}/figures/aperture", data={"text": "16"})
         self.assertEqual((answer.status_code, answer.location), (303, self.url))

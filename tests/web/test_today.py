@@ -52,6 +52,15 @@ class Begin(AppCase):
         self.assertRegex(answer.text, r'value="speedlight"\s+selected')
         self.assertEqual(self.store.setups.all(), ())
 
+    def test_an_answer_out_of_range_is_said_beside_it_too(self) -> None:
+        for key, typed in (("aperture", "999999"), ("where", "42.46, 0.71 2027-06-19 13:10 Nowhere/Land")):
+            with self.subTest(key=key):
+                answer = self.client.post("/first", data={**ANSWERS, key: typed})
+                self.assertEqual(answer.status_code, 422)
+                self.assertRegex(answer.text, rf'id="q-{key}"\s+name="{key}"\s+value="{typed}"')
+                self.assertRegex(answer.text, rf'class="problem"\s+id="qp-{key}">\s*[^<\s]')
+        self.assertEqual(self.store.setups.all(), ())
+
 
 class Ahead(AppCase):
     database = "demo"
@@ -146,12 +155,28 @@ class Live(AppCase):
             self.assertEqual(self.at(thirds=text).thirds, thirds)
 
     def test_what_is_kept_as_a_reading_becomes_the_forecast(self) -> None:
-        before = self.at(at="18:20", thirds="-2")
-        answer = self.client.post(f"{self.url}/reading", data={"at": "18:20", "thirds": "-2"})
+        before = self.at(thirds="-2")
+        answer = self.client.post(f"{self.url}/reading", data={"thirds": "-2"})
         self.assertEqual(answer.status_code, 303)
-        after = self.at(at="18:20")
+        after = self.at()
         self.assertAlmostEqual(after.reading, before.reading, places=2)
-        self.assertEqual([f"{reading.time:%H:%M}" for reading in after.day.readings][-1:], ["18:20"])
+        self.assertEqual([f"{reading.time:%H:%M}" for reading in after.day.readings][-1:], ["11:40"])
+
+    def test_what_is_asked_for_another_hour_is_no_reading(self) -> None:
+        before = self.at().day.readings
+        self.assertIn("Keep it as a reading of 11:40", self.client.get(f"{self.url}?thirds=-2").text)
+        page = self.client.get(f"{self.url}?at=18:20&thirds=-2").text
+        self.assertNotIn("Keep it as a reading", page)
+        answer = self.client.post(f"{self.url}/reading", data={"at": "18:20", "thirds": "-2"})
+        self.assertEqual(answer.status_code, 422)
+        self.assertEqual(self.at().day.readings, before)
+
+    def test_a_light_that_changed_stays_so_for_the_next_set_up_and_says_no_until(self) -> None:
+        self.assertIn("until 20:04", self.client.get(f"{self.url}?at=19:05").text)
+        page = self.client.get(f"{self.url}?at=19:05&thirds=-2").text
+        self.assertNotIn("until 20:04", page)
+        to_next = re.findall(r'href="([^"]*)"[^>]*>Go to it now', page)[0]
+        self.assertIn("thirds=-2", to_next)
 
     def test_what_comes_next_and_what_must_be_rebuilt(self) -> None:
         page = self.client.get(f"{self.url}?at=19:05").text

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from noggin.core.setup.intent import SCHOOLS
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.setup import SetUp
-from noggin.core.wording import listed, plain, said_distance, signed
+from noggin.core.wording import listed, plain, said_distance, shutter_time, signed
 
 
 def states(setup: SetUp) -> Mapping[str, str]:
@@ -48,7 +48,7 @@ def _intention(setup: SetUp) -> str:
 
 def _filters(setup: SetUp) -> str:
     filters = listed([filter_.name for filter_ in setup.filters]) if setup.filters else "no filters"
-    return f"{filters}; sync 1/{1 / setup.camera.sync_s:.0f} s"
+    return f"{filters}; sync {shutter_time(setup.camera.sync_s)} s"
 
 
 def _lights(setup: SetUp) -> str:
