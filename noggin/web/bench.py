@@ -227,7 +227,7 @@ def add_light(setup_id: int) -> ResponseReturnValue:
     role = request.form.get("role", "")
     with as_offered(services.SETUPS, setup_id):
         opened = services.add_light(wiring().store, wiring().clock, setup_id, role, like)
-    return _answer(opened, made=len(opened.setup.lights) - 1)
+    return _answer(opened)
 
 
 @pages.post("/setups/<int:setup_id>/lights/<int:index>/remove")
@@ -298,15 +298,11 @@ def _changed_elsewhere(opened: OpenSetUp, window: str) -> bool:
 
 
 def _answer(
-    opened: OpenSetUp,
-    taken: dict[str, str] | None = None,
-    limits: dict[str, str] | None = None,
-    made: int | None = None,
+    opened: OpenSetUp, taken: dict[str, str] | None = None, limits: dict[str, str] | None = None
 ) -> ResponseReturnValue:
-    """The Bench again where the page asked for it, else the page by its address; `made` is the place of a
-    light that is new."""
+    """The Bench again where the page asked for it, else the page by its address."""
     if wants_part():
-        return _render("bench/_bench.html", opened, limits, taken=taken or {}, made=made)
+        return _render("bench/_bench.html", opened, limits, taken=taken or {})
     if opened.limit:
         return _render("bench/page.html", opened, limits), 422
     look = request.values.get("look") or None

@@ -99,10 +99,9 @@ def _page(template: str, day: ShootDay, **more: object) -> str:
     )
 
 
-def _answer(day: ShootDay, key: str = "", text: str = "", made: int | None = None) -> ResponseReturnValue:
-    """The day again, or its page where there is no script; `made` is the place of a set-up that is new."""
+def _answer(day: ShootDay, key: str = "", text: str = "") -> ResponseReturnValue:
     if wants_part():
-        return _page("shoots/_day.html", day, taken={key: text}, made=made)
+        return _page("shoots/_day.html", day, taken={key: text})
     if day.item.pending:
         return _page("shoots/shoot.html", day), 422
     look, least, rungs = (request.values.get(name) or None for name in ("look", "least", "rungs"))
@@ -126,7 +125,7 @@ def add(shoot_id: int) -> ResponseReturnValue:
     number = request.form.get("setup", 0, type=int)
     with as_offered(shoots.SHOOTS, shoot_id):
         day = shoots.add_slot(wiring().store, wiring().clock, shoot_id, number)
-    return _answer(day, made=len(day.placed) - 1)
+    return _answer(day)
 
 
 @pages.post("/shoots/<int:shoot_id>/setups/<int:index>/remove")

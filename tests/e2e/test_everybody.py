@@ -274,6 +274,25 @@ class Keys(Browser):
         expect(page.locator(".light-title")).to_have_count(1)
         expect(page.locator("#group-lights .done").get_by_role("button")).to_be_focused()
 
+    def test_a_set_up_put_on_the_day_has_the_focus(self) -> None:
+        found = pages(self.app, self.client, self.store)
+        page = self.open(next(path for path in found if re.fullmatch(r"/shoots/\d+", path)))
+        page.get_by_role("button", name="Add", exact=True).click()
+        expect(page.locator("#i-start-8")).to_be_focused()
+
+    def test_a_form_that_leads_away_goes_out_once(self) -> None:
+        page = self.open("/setups")
+        before = len(self.store.setups.all())
+        page.get_by_role("button", name="New set-up").dblclick()
+        expect(page.locator(".board")).to_be_visible()
+        self.all_answered()
+        self.assertEqual(len(self.store.setups.all()), before + 1)
+
+    def test_a_picked_date_is_typed(self) -> None:
+        page = self.open("/shoots")
+        page.get_by_label("Pick Date").fill("2027-08-01")
+        expect(page.get_by_label("Date", exact=True)).to_have_value("2027-08-01")
+
     def test_results_are_told_once_after_a_pause(self) -> None:
         page = self.open("/setups/1")
         told = page.locator("#announce")

@@ -51,6 +51,14 @@
     }
   };
 
+  // A form that leads to another page goes out once, however often it is pressed.
+  const sent = new WeakSet();
+  document.addEventListener("submit", (event) => {
+    if (event.defaultPrevented || event.target.method !== "post") return;
+    if (sent.has(event.target)) event.preventDefault();
+    sent.add(event.target);
+  });
+
   // A choice that leads to another page goes there at once; its button is for those without scripts.
   document.addEventListener("change", (event) => event.target.closest("form[data-reload]")?.requestSubmit());
 

@@ -8,18 +8,22 @@
   // ---- results ----
 
   const cannot = () => [...document.querySelectorAll(".way.cannot h3 a")].map(textOf);
+  const wrong = () => {
+    const problem = document.activeElement?.closest(".field")?.querySelector(".problem");
+    return problem ? textOf(problem) : "";
+  };
   const results = () => ({
     said: [...document.querySelectorAll("[data-announce]")].map(textOf).join(" "),
     cannot: cannot(),
-    problem: textOf(document.activeElement?.closest(".field")?.querySelector(".problem") ?? byId("announce")),
+    problem: wrong(),
   });
-  let before = { ...results(), problem: "" };
+  let before = results();
   let pause = null;
   const announce = () => {
     const now = results();
     const lost = now.cannot.filter((way) => !before.cannot.includes(way));
     const words = [
-      now.problem !== before.problem && now.problem !== byId("announce").textContent ? now.problem : "",
+      now.problem !== before.problem ? now.problem : "",
       now.said !== before.said ? now.said : "",
       lost.length ? `No longer possible: ${lost.join(", ")}.` : "",
     ];
@@ -34,12 +38,15 @@
 
   // ---- acts: what was pressed, and in which part of the page ----
 
+  // What an act makes has a heading or a figure of its own.
+  const made = () => [...document.querySelectorAll("#content :is(h3, .field input, .field select)[id]")];
   let act = null;
   document.addEventListener("htmx:before:request", (event) => {
     const { request, sourceElement } = event.detail.ctx;
     if (request.method === "GET" || sourceElement.closest?.(".field, .acts")) return;
     const place = sourceElement.closest("[id]:not(form)");
-    act = { place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement };
+    const known = new Set(made().map((node) => node.id));
+    act = { place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement, known };
   });
   const doneWords = (undo) => textOf(undo).replace(/^Undo:?\s*/, "");
   const offerUndo = () => {
@@ -61,10 +68,12 @@
     return button;
   };
   const afterAct = () => {
-    const made = document.querySelector("[data-made]");
+    const fresh = made().find((node) => !act.known.has(node.id) && node.checkVisibility());
     const undo = offerUndo();
-    if (made) made.focus();
-    else if (!act.focus?.isConnected) undo?.focus();
+    if (fresh) {
+      if (fresh.localName === "h3") fresh.tabIndex = -1;
+      fresh.focus();
+    } else if (!act.focus?.isConnected) undo?.focus();
     act = null;
   };
 
