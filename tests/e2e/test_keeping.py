@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from noggin.services import setups as services
 from tests.e2e.browser import Browser
@@ -114,6 +114,22 @@ class Away(Browser):
             route.continue_()
         self.page.unroute("**/figures/*")
         expect(self.page.locator("#saving")).to_have_text("Saved")
+
+    def test_what_was_asked_before_a_change_never_overwrites_it(self) -> None:
+        asked: list[tuple[Route, APIResponse]] = []
+        self.page.route("**/rest?*", lambda route: asked.append((route, route.fetch())))
+        field = self.page.get_by_label("Aperture", exact=True)
+        self.page.get_by_role("button", name="Aperture, one step up").click()
+        self.page.wait_for_function("() => document.querySelector('[id^=rest-of-].htmx-request')")
+        expect(field).to_have_value("f/2.2")
+        self.page.keyboard.press("Control+z")
+        expect(field).to_have_value("f/2")
+        route, old = asked[0]
+        with self.page.expect_response("**/rest?*"):
+            route.fulfill(response=old)
+        self.page.wait_for_timeout(200)
+        expect(field).to_have_value("f/2")
+        expect(self.page.locator("#act-redo")).to_be_enabled()
 
     def test_a_half_typed_figure_plans_nothing(self) -> None:
         asked: list[str] = []

@@ -123,6 +123,15 @@
     const newest = unsent.get(urlOf(input.closest(".field")));
     if (newest && newest.text !== ctx.request.body?.get?.("text")) event.preventDefault();
   });
+  // A part that does not wait its turn may be of a time before a change that was answered since, which brings
+  // or asks for its own: the older one is not shown.
+  let changes = 0;
+  const asked = new WeakMap();
+  document.addEventListener("htmx:before:request", (event) => asked.set(event.detail.ctx, changes));
+  document.addEventListener("htmx:before:swap", (event) => {
+    const { ctx } = event.detail;
+    if (ctx.request.method === "GET" && asked.get(ctx) !== changes) event.preventDefault();
+  });
   document.addEventListener("htmx:finally:request", ended);
   document.addEventListener("htmx:after:request", (event) => {
     const { ctx } = event.detail;
@@ -132,7 +141,10 @@
     if (isWhole) stamp = ctx.response.headers.get("Noggin-Stamp") ?? stamp;
     const field = ctx.sourceElement.closest?.(".field");
     if (field && ctx.request.body?.has?.("text")) answered(field, ctx.request.body.get("text"));
-    if (ctx.request.method !== "GET") others?.postMessage(stamp);
+    if (ctx.request.method !== "GET") {
+      changes += 1;
+      others?.postMessage(stamp);
+    }
     showState();
   });
   document.addEventListener("htmx:error", (event) => {
