@@ -3,13 +3,15 @@
 import threading
 from collections.abc import Callable
 from contextlib import closing
+from functools import cache
+from multiprocessing.util import Finalize
 from pathlib import Path
 from time import monotonic, sleep
 from typing import Any, ClassVar
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser as Chromium
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import BrowserContext, Page, Playwright, sync_playwright
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 
 from tests.support import AppCase
@@ -52,43 +54,65 @@ class Quiet(WSGIRequestHandler):
         pass
 
 
-def nothing_yet(_: Any, start_response: Any) -> list[bytes]:
-    """What the server answers before the first test has its application."""
+def nothing_now(_: Any, start_response: Any) -> list[bytes]:
+    """What the server answers before, between and after tests."""
     start_response("503 Service Unavailable", [])
     return []
 
 
+@cache
+def server() -> BaseWSGIServer:
+    """One server for all tests of a process: what a browser keeps of one page serves the next."""
+    made = make_server("127.0.0.1", 0, nothing_now, threaded=True, request_handler=Quiet)
+    thread = threading.Thread(target=made.serve_forever, daemon=True)
+    thread.start()
+    at_the_end(made.server_close)
+    at_the_end(thread.join)
+    at_the_end(made.shutdown)
+    return made
+
+
+@cache
+def driver() -> Playwright:
+    """What drives the browsers of a process."""
+    started = sync_playwright().start()
+    at_the_end(started.stop)
+    return started
+
+
+@cache
+def chromium(args: tuple[str, ...]) -> Chromium:
+    """One browser of a process for all tests that want it started in the same way."""
+    started = driver().chromium.launch(executable_path=CHROMIUM, args=list(args))
+    at_the_end(started.close)
+    return started
+
+
+POOL: dict[str, BrowserContext] = {}
+"""A context for each way of opening a page, with what it keeps of styles, scripts and fonts."""
+
+
+def at_the_end(act: Callable[[], object]) -> None:
+    """When the process ends, a worker too; what was made last goes first."""
+    Finalize(None, act, exitpriority=1)
+
+
 class Browser(AppCase):
     """A test with the demo in a real browser; the console must stay empty and no other host be asked. One
-    browser and one server serve a class; each test has an application of its own behind it."""
+    browser and one server serve a process; each test has an application and a store of the browser's own."""
 
     database = "demo"
     chromium_args: ClassVar[tuple[str, ...]] = ()
-    chromium: ClassVar[Chromium]
-    server: ClassVar[BaseWSGIServer]
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        driver = sync_playwright().start()
-        cls.addClassCleanup(driver.stop)
-        cls.chromium = driver.chromium.launch(executable_path=CHROMIUM, args=list(cls.chromium_args))
-        cls.addClassCleanup(cls.chromium.close)
-        cls.server = make_server("127.0.0.1", 0, nothing_yet, threaded=True, request_handler=Quiet)
-        thread = threading.Thread(target=cls.server.serve_forever)
-        thread.start()
-        cls.addClassCleanup(cls.server.server_close)
-        cls.addClassCleanup(thread.join)
-        cls.addClassCleanup(cls.server.shutdown)
 
     def setUp(self) -> None:
         super().setUp()
         self.app.config["WTF_CSRF_ENABLED"] = True
-        self.server.app = self.answering
+        server().app = self.answering
         self.at_work = threading.Condition()
         self.answers = 0
         self.addCleanup(self.all_answered)  # before the database goes, and after the pages
-        self.home = f"http://127.0.0.1:{self.server.server_port}"
+        self.home = f"http://127.0.0.1:{server().server_port}"
+        self.opened: set[str] = set()
 
     def answering(self, environ: Any, start_response: Any) -> Any:
         """The application, and how many requests it is answering."""
@@ -103,16 +127,18 @@ class Browser(AppCase):
                 self.at_work.notify_all()
 
     def all_answered(self) -> None:
-        """Wait for what a page asked for before it was closed."""
+        """Wait for what a page asked for before it was closed, and answer nothing after that."""
+        server().app = nothing_now
         with self.at_work:
             self.at_work.wait_for(lambda: self.answers == 0, timeout=10)
 
     def open(self, path: str = "/setups/1", *, folded: bool = False, **context: Any) -> Page:
         """A page, with every group of figures open unless it is to be `folded` as on a first visit."""
-        page = self.chromium.new_page(**{"viewport": {"width": 1280, "height": 800}, **context})
+        browser = self.context({"viewport": {"width": 1280, "height": 800}, **context})
+        page = browser.new_page()
         if not folded:
             page.add_init_script(OPEN_GROUPS)
-        self.addCleanup(page.close)
+        self.addCleanup(lambda: [window.close() for window in browser.pages])
         self.said: list[str] = []
         page.on("console", lambda message: self.said.append(message.text))
         page.on("pageerror", lambda error: self.said.append(str(error)))
@@ -121,6 +147,24 @@ class Browser(AppCase):
         )
         page.goto(self.home + path)
         return page
+
+    def context(self, options: dict[str, Any]) -> BrowserContext:
+        """A browser for a page: nothing is in its store, and one that is asked for again is another one."""
+        browser = chromium(self.chromium_args)
+        key = repr((self.chromium_args, sorted(options.items())))
+        if key in self.opened:
+            another = browser.new_context(**options)
+            self.addCleanup(another.close)
+            return another
+        self.opened.add(key)
+        if key not in POOL:
+            POOL[key] = browser.new_context(**options)
+        with closing(POOL[key].new_page()) as page:
+            POOL[key].new_cdp_session(page).send(
+                "Storage.clearDataForOrigin", {"origin": self.home, "storageTypes": "all"}
+            )
+        POOL[key].clear_cookies()
+        return POOL[key]
 
     def wait_until(self, so: Callable[[], bool], seconds: float = 5) -> None:
         """Wait for something outside the page."""
