@@ -99,7 +99,7 @@ def at_the_end(act: Callable[[], object]) -> None:
 
 class Browser(AppCase):
     """A test with the demo in a real browser; the console must stay empty and no other host be asked. One
-    browser and one server serve a process; each test has its own application and finds the browser empty."""
+    browser and one server serve a process; each test has an application and finds the browser empty."""
 
     database = "demo"
     chromium_args: ClassVar[tuple[str, ...]] = ()
