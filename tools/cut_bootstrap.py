@@ -15,6 +15,9 @@ CUT = ROOT / "noggin" / "web" / "static" / "vendor" / "bootstrap" / "bootstrap.c
 WEB = ROOT / "noggin" / "web"
 
 CLASS = re.compile(r"\.(-?[A-Za-z_][\w-]*)")
+BESIDE_ANY = re.compile(r"[+~]\s*\*")
+"""Whatever stands beside something: one such rule has a browser style the whole page anew at every swap."""
+
 VARIABLE = re.compile(r"--[\w-]+")
 
 
@@ -45,7 +48,9 @@ def _kept(rules: Iterable[Node], classes: set[str]) -> Iterator[tuple[str, str]]
     for rule in rules:
         if isinstance(rule, QualifiedRule):
             selectors = tinycss2.serialize(rule.prelude).split(",")
-            stay = [one for one in selectors if set(CLASS.findall(one)) <= classes]
+            stay = [
+                one for one in selectors if set(CLASS.findall(one)) <= classes and not BESIDE_ANY.search(one)
+            ]
             if stay:
                 yield ",".join(stay), tinycss2.serialize(rule.content)
         elif isinstance(rule, AtRule) and rule.at_keyword == "media":
