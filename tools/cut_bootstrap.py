@@ -49,7 +49,9 @@ def _kept(rules: Iterable[Node], classes: set[str]) -> Iterator[tuple[str, str]]
         if isinstance(rule, QualifiedRule):
             selectors = tinycss2.serialize(rule.prelude).split(",")
             stay = [
-                one for one in selectors if set(CLASS.findall(one)) <= classes and not BESIDE_ANY.search(one)
+                one
+                for one in selectors
+                if set(CLASS.findall(one)) <= classes and not BESIDE_ANY.search(one)
             ]
             if stay:
                 yield ",".join(stay), tinycss2.serialize(rule.content)

@@ -280,6 +280,20 @@ class Keys(Browser):
         page.get_by_role("button", name="Add", exact=True).click()
         expect(page.locator("#i-start-8")).to_be_focused()
 
+    def test_a_reading_that_was_kept_and_what_a_sheet_says_have_the_focus(self) -> None:
+        found = pages(self.app, self.client, self.store)
+        page = self.open(next(path for path in found if re.fullmatch(r"/shoots/\d+", path)))
+        page.locator("#read-time").fill("13:10")
+        page.locator("#read-ev").fill("EV 12.3")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.locator(":focus")).to_contain_text("13:10, sunlit side EV 12.3")
+        page.goto(self.home + next(path for path in found if "/measure/" in path))
+        page.get_by_role("button", name="Fill in simulated readings").click()
+        expect(page.get_by_role("heading", name="What they say")).to_be_focused()
+        page.get_by_label("One reading a line").fill("what")
+        page.get_by_role("button", name="Work it out").click()
+        expect(page.get_by_label("One reading a line")).to_be_focused()
+
     def test_a_form_that_leads_away_goes_out_once(self) -> None:
         page = self.open("/setups")
         before = len(self.store.setups.all())

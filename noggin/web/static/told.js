@@ -38,14 +38,15 @@
 
   // ---- acts: what was pressed, and in which part of the page ----
 
-  // What an act makes has a heading or a figure of its own.
-  const made = () => [...document.querySelectorAll("#content :is(h3, .field input, .field select)[id]")];
+  // What an act makes has a heading or a figure of its own, or is a line that is known by its words.
+  const made = () => [...document.querySelectorAll("#content :is(:is(h3, .field input, .field select)[id], [data-made])")];
+  const nameOf = (node) => node.id || textOf(node);
   let act = null;
   document.addEventListener("htmx:before:request", (event) => {
     const { request, sourceElement } = event.detail.ctx;
     if (request.method === "GET" || sourceElement.closest?.(".field, .acts")) return;
     const place = sourceElement.closest("[id]:not(form)");
-    const known = new Set(made().map((node) => node.id));
+    const known = new Set(made().map(nameOf));
     act = { place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement, known };
   });
   const doneWords = (undo) => textOf(undo).replace(/^Undo:?\s*/, "");
@@ -68,7 +69,7 @@
     return button;
   };
   const afterAct = () => {
-    const fresh = made().find((node) => !act.known.has(node.id) && node.checkVisibility());
+    const fresh = made().find((node) => !act.known.has(nameOf(node)) && node.checkVisibility());
     const undo = offerUndo();
     if (fresh) {
       if (fresh.localName === "h3") fresh.tabIndex = -1;
