@@ -184,6 +184,6 @@ class DemoCommand(unittest.TestCase):
                 answer = run(command, "--database", str(path))
                 with self.subTest(command=command):
                     self.assertEqual(answer.returncode, 1)
-                    self.assertIn("cannot be used as a database", answer.stderr.decode())
+                    self.assertIn("is not a database", answer.stderr.decode())
                     self.assertEqual(len(answer.stderr.decode().splitlines()), 1)
             self.assertTrue(path.read_text().startswith("dear diary"))

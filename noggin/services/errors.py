@@ -8,7 +8,7 @@ from noggin.services.kit import NoSuchClass
 from noggin.services.measuring import NoSuchSheet
 from noggin.services.setups import NoSuchRemedy
 from noggin.services.shoots import Mistyped
-from noggin.store.engine import StoreTooNew, StoreUnreadable
+from noggin.store.errors import StoreDamaged, StoreFailed, StoreTooNew, StoreUnreadable, StoreUnusable
 from noggin.store.repository import NoSuchStep, NotKept
 
 __all__ = [
@@ -24,8 +24,11 @@ __all__ = [
     "NotKept",
     "OutOfRange",
     "Refused",
+    "StoreDamaged",
+    "StoreFailed",
     "StoreTooNew",
     "StoreUnreadable",
+    "StoreUnusable",
     "TooLate",
     "Unreadable",
 ]

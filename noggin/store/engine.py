@@ -1,7 +1,7 @@
 """The SQLite engine as Noggin needs it: write-ahead log, foreign keys, transactions that say what they are
 for."""
 
-import sqlite3
+from datetime import datetime
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -9,14 +9,14 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from alembic.util import CommandError
 from sqlalchemy import Engine, NullPool, event
 from sqlalchemy.exc import DatabaseError
 from sqlmodel import create_engine
 
-from noggin.core.errors import NogginError
+from noggin.store import database_file
+from noggin.store.errors import StoreTooNew, StoreUnreadable, failure
 
-BUSY_MS = 10_000
+BUSY_MS = round(1000 * database_file.BUSY_S)
 """How long a writer waits for another before it gives up."""
 
 WRITES = "writes"
@@ -25,26 +25,25 @@ WRITES = "writes"
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
-class StoreTooNew(NogginError):
-    """The database was written by a newer Noggin than this one."""
-
-
-class StoreUnreadable(NogginError):
-    """The file cannot be opened, or is not a database."""
-
-
-def open_engine(path: Path) -> Engine:
-    """An engine on a database file that is at the newest migration.
+def open_engine(path: Path, now: datetime) -> Engine:
+    """An engine on a database file that is at the newest migration. What is there is copied aside before
+    it is brought up to date.
 
     Raises StoreTooNew or StoreUnreadable.
     """
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        if _version(path) != _newest_version():
+        database_file.made(path)
+        found = database_file.version(path)
+        if found is not None and found not in _known_versions():
+            raise StoreTooNew(f"{path} was written by a newer Noggin; this one cannot read it")
+        if found != _newest_version():
+            if found is not None:
+                database_file.keep_copy(path, now, f"before-{_newest_version()}")
             _migrate(path)
     except (OSError, DatabaseError) as error:
         reason = getattr(error, "orig", error)
-        raise StoreUnreadable(f"{path} cannot be used as a database: {reason}") from None
+        problem = failure(error, path) or StoreUnreadable(f"{path} cannot be used as a database: {reason}")
+        raise problem from None
     return _engine(path, foreign_keys=True)
 
 
@@ -59,8 +58,8 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
         connection.isolation_level = None
         connection.execute(f"PRAGMA busy_timeout={BUSY_MS}")
         connection.execute("PRAGMA journal_mode=WAL")
-        # With the log this is safe against a crash of the program; figures are saved as they are typed.
-        connection.execute("PRAGMA synchronous=NORMAL")
+        # What was acknowledged outlasts a power cut, too: with the log, NORMAL would lose the last changes.
+        connection.execute("PRAGMA synchronous=FULL")
         connection.execute(f"PRAGMA foreign_keys={'ON' if foreign_keys else 'OFF'}")
 
     @event.listens_for(engine, "begin")
@@ -71,23 +70,14 @@ def _engine(path: Path, *, foreign_keys: bool, **options: Any) -> Engine:
     return engine
 
 
-def _version(path: Path) -> str | None:
-    """The migration a file is at; None for one that has none yet."""
-    if not path.exists():
-        return None
-    connection = sqlite3.connect(path, timeout=BUSY_MS / 1000)
-    try:
-        found = connection.execute("SELECT version_num FROM alembic_version").fetchone()
-    except sqlite3.DatabaseError:
-        return None  # no table yet; anything worse is met again in migrating
-    finally:
-        connection.close()
-    return str(found[0]) if found else None
-
-
 @cache
 def _newest_version() -> str | None:
     return ScriptDirectory(str(MIGRATIONS)).get_current_head()
+
+
+@cache
+def _known_versions() -> frozenset[str]:
+    return frozenset(script.revision for script in ScriptDirectory(str(MIGRATIONS)).walk_revisions())
 
 
 def _migrate(path: Path) -> None:
@@ -99,10 +89,5 @@ def _migrate(path: Path) -> None:
         with engine.connect() as connection:
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
-    except CommandError as error:
-        if "Can't locate revision" in str(error):
-            problem = f"{path} was written by a newer Noggin; this one cannot read it"
-            raise StoreTooNew(problem) from None
-        raise
     finally:
         engine.dispose()

@@ -3,14 +3,17 @@
 import json
 import os
 from collections.abc import Mapping
-from contextlib import AbstractContextManager
+from contextlib import AbstractContextManager, closing, suppress
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine
 from sqlmodel import Session, col, delete, select
 
+from noggin.store import database_file
 from noggin.store.engine import open_engine
+from noggin.store.errors import DATABASE_ERRORS, StoreFailed
 from noggin.store.repository import KeptDocument, Repository, kept_of
 from noggin.store.tables import KeptRow, MarkRow, MeasurementRow, ResultRow
 from noggin.store.transactions import Transactions
@@ -65,6 +68,8 @@ class Store:
 
     def __init__(self, engine: Engine) -> None:
         self._engine, self._transactions = engine, Transactions(engine)
+        self.path = Path(str(engine.url.database))
+        self._file = _identity(os.stat(self.path))
         self.setups = Repository(self._transactions, "setup")
         self.gear = Repository(self._transactions, "gear")
         self.bags = Repository(self._transactions, "bag")
@@ -73,9 +78,10 @@ class Store:
         self.results = Results(self._transactions)
 
     @classmethod
-    def on_file(cls, path: Path) -> "Store":
-        """The store on a file, made or brought up to date as needed."""
-        return cls(open_engine(path))
+    def on_file(cls, path: Path, now: datetime | None = None) -> "Store":
+        """The store on a file, made or brought up to date as needed; what is there is copied aside `now`
+        before that. Raises StoreTooNew, StoreUnreadable."""
+        return cls(open_engine(path, now or datetime.now(UTC)))
 
     def of(self, kind: str) -> Repository:
         """The repository of a kind of DOCUMENT_KINDS."""
@@ -90,19 +96,32 @@ class Store:
         return self._transactions.writing()
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Let go of the file, which then holds everything: nothing stays in a log beside it, unless another
+        program has it open."""
+        with suppress(*DATABASE_ERRORS), closing(self._engine.raw_connection()) as connection:
+            connection.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)")
         self._engine.dispose()
 
     def stamp(self) -> str:
-        """A word that differs after every change, whoever made it; found without reading the database."""
+        """A word that differs after every change, whoever made it; found without reading the database.
+        Raises StoreFailed where the file is another one by now."""
         found = []
         for ending in ("", "-wal"):
             try:
-                state = os.stat(f"{self._engine.url.database}{ending}")
+                state = os.stat(f"{self.path}{ending}")
             except FileNotFoundError:
+                if not ending:
+                    raise StoreFailed(f"{self.path} was removed while Noggin runs. {PUT_BACK}") from None
                 continue
+            if not ending and _identity(state) != self._file:
+                raise StoreFailed(f"{self.path} was replaced while Noggin runs. {PUT_BACK}")
             found.append(f"{state.st_mtime_ns:x}.{state.st_size:x}")
         return "-".join(found)
+
+    def changed_since(self, instant: float) -> bool:
+        """Whether anything was written after an instant (seconds since 1970)."""
+        files = (Path(f"{self.path}{ending}") for ending in ("", "-wal"))
+        return any(file.stat().st_mtime > instant for file in files if file.exists())
 
     def marked(self, mark: str) -> bool:
         """Whether something that is done once was done."""
@@ -121,9 +140,21 @@ class Store:
             session.exec(delete(MarkRow))
 
     def copy_to(self, path: Path) -> None:
-        """Write a whole copy of the database to a new file."""
-        connection = self._engine.raw_connection()
-        try:
-            connection.cursor().execute("VACUUM INTO ?", (str(path),))
-        finally:
-            connection.close()
+        """Write a whole copy of the database to a new file. Raises FileExistsError, OSError,
+        StoreUnusable."""
+        database_file.copy(self.path, path)
+
+    def keep_copy(self, now: datetime, why: str) -> Path:
+        """Make an automatic copy; only so many of them are kept. Raises OSError, StoreUnusable."""
+        return database_file.keep_copy(self.path, now, why)
+
+    def put_back(self, path: Path) -> None:
+        """Put what is in another database in the place of everything. Raises StoreUnusable."""
+        database_file.put_back(path, self.path)
+
+
+PUT_BACK = "Nothing was kept since. Put it back, or stop Noggin and start it again"
+
+
+def _identity(state: os.stat_result) -> tuple[int, int]:
+    return state.st_dev, state.st_ino

@@ -1,55 +1,84 @@
 """Errors to status and page, in one place."""
 
+import csv
+from collections.abc import Callable
+from typing import NamedTuple
 from urllib.parse import urlsplit
 
-from flask import Flask, render_template, request
+from flask import Flask, current_app, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
 
 from noggin.services.errors import (
+    BadDocument,
+    NogginError,
     NoSuchFigure,
     NoSuchRemedy,
     NoSuchSheet,
     NoSuchStep,
     NotKept,
     Refused,
+    StoreUnusable,
     TooLate,
 )
 from noggin.web.wiring import wants_part
 
 
+class Refusal(NamedTuple):
+    """What errors of some kinds are answered with: status, title, and text; whether it leads back to the
+    page that was pressed on, and whether the terminal is told as well."""
+
+    errors: tuple[type[Exception], ...]
+    status: int
+    title: str
+    text: Callable[[Exception], str] = str
+    leads_back: bool = False
+    logged: bool = False
+
+
+REFUSALS = (
+    Refusal((NotKept, NoSuchFigure, NoSuchSheet), 404, "Not found"),
+    Refusal((NoSuchStep, NoSuchRemedy, TooLate), 409, "Too late", leads_back=True),
+    Refusal((Refused,), 422, "That does not work", lambda error: str(getattr(error, "problem", error))),
+    Refusal((BadDocument,), 422, "That document cannot be read"),
+    Refusal((StoreUnusable,), 503, "The database cannot be used", logged=True),
+    Refusal((NogginError,), 422, "That does not work"),
+    Refusal(
+        (OverflowError, csv.Error),
+        422,
+        "That does not work",
+        lambda _: "A number or a field in it is larger than Noggin can work with.",
+        logged=True,
+    ),
+    Refusal(
+        (OSError,),
+        503,
+        "A file cannot be used",
+        lambda error: f"{getattr(error, 'strerror', None) or error}. Nothing of this was kept.",
+        logged=True,
+    ),
+    Refusal(
+        (CSRFError,),
+        400,
+        "Reload the page",
+        lambda _: "This page is older than the server. Reload it and enter that again.",
+    ),
+    Refusal(
+        (InternalServerError,),
+        500,
+        "Something went wrong",
+        lambda _: "Noggin made a mistake. What was saved is safe; the terminal says more.",
+    ),
+)
+"""Every error that has an answer of its own; a kind of error that stands under another one wins."""
+
+
 def register(app: Flask) -> None:
     """Answer every error with a page, or with a part of one where the page itself asked."""
-
-    def answer(status: int, title: str, text: str, back: str = "") -> ResponseReturnValue:
-        if not wants_part():
-            return render_template("error/page.html", title=title, text=text, back=back), status
-        # The page says where refusals go, but who pressed twice pressed something that is gone by now, and
-        # then nothing on the page is asked.
-        place = {"HX-Retarget": "#trouble", "HX-Reswap": "innerHTML"}
-        return render_template("error/_part.html", title=title, text=text, back=back), status, place
-
-    @app.errorhandler(NotKept)
-    @app.errorhandler(NoSuchFigure)
-    @app.errorhandler(NoSuchSheet)
-    def missing(error: Exception) -> ResponseReturnValue:
-        return answer(404, "Not found", str(error))
-
-    @app.errorhandler(NoSuchStep)
-    @app.errorhandler(NoSuchRemedy)
-    @app.errorhandler(TooLate)
-    def too_late(error: Exception) -> ResponseReturnValue:
-        return answer(409, "Too late", str(error), _asked_from())
-
-    @app.errorhandler(Refused)
-    def not_so(error: Refused) -> ResponseReturnValue:
-        return answer(422, "That does not work", error.problem)
-
-    @app.errorhandler(CSRFError)
-    def stale(_: CSRFError) -> ResponseReturnValue:
-        text = "This page is older than the server. Reload it and enter that again."
-        return answer(400, "Reload the page", text)
+    for refusal in REFUSALS:
+        for kind in refusal.errors:
+            app.register_error_handler(kind, _handler(refusal))
 
     @app.errorhandler(SecurityError)
     def stranger(_: SecurityError) -> ResponseReturnValue:
@@ -58,12 +87,26 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(HTTPException)
     def refused(error: HTTPException) -> ResponseReturnValue:
-        return answer(error.code or 500, error.name, error.description or "")
+        return _answer(error.code or 500, error.name, error.description or "")
 
-    @app.errorhandler(InternalServerError)
-    def failed(_: InternalServerError) -> ResponseReturnValue:
-        text = "Noggin made a mistake. What was saved is safe; the terminal says more."
-        return answer(500, "Something went wrong", text)
+
+def _handler(refusal: Refusal) -> Callable[[Exception], ResponseReturnValue]:
+    def handler(error: Exception) -> ResponseReturnValue:
+        if refusal.logged:
+            current_app.logger.error("%s: %s", type(error).__name__, error)
+        back = _asked_from() if refusal.leads_back else ""
+        return _answer(refusal.status, refusal.title, refusal.text(error), back)
+
+    return handler
+
+
+def _answer(status: int, title: str, text: str, back: str = "") -> ResponseReturnValue:
+    if not wants_part():
+        return render_template("error/page.html", title=title, text=text, back=back), status
+    # The page says where refusals go, but who pressed twice pressed something that is gone by now, and then
+    # nothing on the page is asked.
+    place = {"HX-Retarget": "#trouble", "HX-Reswap": "innerHTML"}
+    return render_template("error/_part.html", title=title, text=text, back=back), status, place
 
 
 def _asked_from() -> str:

@@ -103,11 +103,12 @@ def stamped(app: Flask) -> None:
 
     @app.before_request
     def note() -> None:
-        g.stamp = wiring().store.stamp()
+        if request.endpoint != "static":
+            g.stamp = wiring().store.stamp()
 
     @app.after_request
     def say_so(answer: Response) -> Response:
-        if request.method not in ("GET", "HEAD"):
+        if request.method not in ("GET", "HEAD") and answer.status_code < 500:
             g.stamp = wiring().store.stamp()
         answer.headers[STAMP_HEADER] = g.get("stamp", "")
         return answer

@@ -7,7 +7,7 @@ cannot see is measured here.
 import re
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from benchmarks.bench import CHANGES, SHIFTS
 from tests.e2e.browser import DESK, OPEN_GROUPS, PHONE, Browser
@@ -273,6 +273,19 @@ class Keys(Browser):
         page.get_by_role("button", name=re.compile("^Remove Rim")).click()
         expect(page.locator(".light-title")).to_have_count(1)
         expect(page.locator("#group-lights .done").get_by_role("button")).to_be_focused()
+
+    def test_what_the_page_fetches_meanwhile_takes_the_focus_from_no_act(self) -> None:
+        page = self.open("/setups/1")
+        page.route("**/lights", lambda route: held.append(route))
+        held: list[Route] = []
+        page.get_by_role("button", name="as rim").click()
+        self.wait_until(lambda: bool(page.evaluate("1") and held))
+        page.evaluate(
+            "htmx.ajax('GET', '/setups/1/rest', { target: '#rest', swap: 'innerMorph', source: '#rest' })"
+        )
+        page.wait_for_timeout(300)
+        held[0].continue_()
+        expect(page.locator("#light-1")).to_be_focused()
 
     def test_a_set_up_put_on_the_day_has_the_focus(self) -> None:
         found = pages(self.app, self.client, self.store)

@@ -16,7 +16,7 @@ from noggin.core.planning.plan import plan
 from noggin.demo import demo_documents
 from noggin.documents.setup import setup_of
 from noggin.services import results, shoots
-from noggin.store.engine import StoreTooNew
+from noggin.store.errors import StoreTooNew
 from noggin.store.repository import STEPS_KEPT, HistoryStep, KeptDocument, NoSuchStep, NotKept
 from noggin.store.store import Store
 from tests.support import DATA, NOON, NOW

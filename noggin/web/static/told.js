@@ -43,11 +43,12 @@
   const nameOf = (node) => node.id || textOf(node);
   let act = null;
   document.addEventListener("htmx:before:request", (event) => {
-    const { request, sourceElement } = event.detail.ctx;
+    const { ctx } = event.detail;
+    const { request, sourceElement } = ctx;
     if (request.method === "GET" || sourceElement.closest?.(".field, .acts")) return;
     const place = sourceElement.closest("[id]:not(form)");
     const known = new Set(made().map(nameOf));
-    act = { place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement, known };
+    act = { ctx, place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement, known };
   });
   const doneWords = (undo) => textOf(undo).replace(/^Undo:?\s*/, "");
   const offerUndo = () => {
@@ -78,8 +79,9 @@
     act = null;
   };
 
-  document.addEventListener("htmx:after:swap", () => {
-    if (act) afterAct();
+  document.addEventListener("htmx:after:swap", (event) => {
+    // Parts that the page fetches of itself come in between.
+    if (act && event.detail.ctx === act.ctx) afterAct();
     announceSoon();
   });
 })();
