@@ -1,6 +1,7 @@
 """From bytes to a plain JSON object, refusing whatever another reader might understand differently."""
 
 import json
+from collections import Counter
 from typing import Any
 
 from noggin.documents.faults import BadDocument, Fault, shown
@@ -12,13 +13,13 @@ DEPTH_MOST = 32
 """Nesting of a document, notes included."""
 
 
-def read_object(raw: bytes) -> dict[str, Any]:
-    """The one JSON object in `raw` (UTF-8, at most 1 MiB, no duplicate keys).
+def read_object(raw: bytes, most: int = SIZE_MOST) -> dict[str, Any]:
+    """The one JSON object in `raw` (UTF-8, at most 1 MiB unless said otherwise, no duplicate keys).
 
     NaN and infinity pass here, so that the field they stand in can be named. Raises BadDocument.
     """
-    if len(raw) > SIZE_MOST:
-        raise _whole(f"the document is larger than {SIZE_MOST // 1024} KiB")
+    if len(raw) > most:
+        raise _whole(f"the document is larger than {most // 1024} KiB")
     if not raw.strip():
         raise _whole("the document is empty")
     try:
@@ -79,8 +80,8 @@ def _whole(problem: str) -> BadDocument:
 def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found = dict(pairs)
     if len(found) < len(pairs):
-        names = [name for name, _ in pairs]
-        twice = next(name for name in names if names.count(name) > 1)
+        often = Counter(name for name, _ in pairs)
+        twice = next(name for name, times in often.items() if times > 1)
         raise _Spoilt(shown(twice).strip('"'), "appears twice in one object")
     return found
 

@@ -2,15 +2,16 @@
 
 from pathlib import Path
 
+from noggin.services.clock import Clock, system_clock
 from noggin.services.results import bring_up_to_date
 from noggin.store.store import Store
 
 __all__ = ["Store", "open_store"]
 
 
-def open_store(path: Path) -> Store:
+def open_store(path: Path, clock: Clock = system_clock) -> Store:
     """The store on a file, made or brought up to date as needed, with what it keeps of planning. Raises
     StoreTooNew, StoreUnreadable."""
-    store = Store.on_file(path)
+    store = Store.on_file(path, clock())
     bring_up_to_date(store)
     return store

@@ -13,6 +13,18 @@ THREADS = 8
 """Enough for a browser that asks for a page's files all at once."""
 
 
+LIMITS: dict[str, Any] = {
+    "channel_timeout": 60,
+    "cleanup_interval": 10,
+    "connection_limit": 400,
+    "backlog": 256,
+    "max_request_header_size": 64 * 1024,
+    "max_request_body_size": 80 * 1024 * 1024,
+}
+"""A request that is sent slowly or only by half keeps no thread, and its connection is closed after a
+minute; bodies have their own limit page by page, this one holds before a page is known."""
+
+
 class PortTaken(NogginError):
     """Another program listens there already."""
 
@@ -31,4 +43,4 @@ def listen(app: Flask, host: str, port: int) -> Any:
             raise
         problem = f"Port {port} is in use. Choose another: make demo PORT={port + 1}"
         raise PortTaken(problem) from None
-    return waitress.create_server(app, sockets=[listener], threads=THREADS)
+    return waitress.create_server(app, sockets=[listener], threads=THREADS, **LIMITS)

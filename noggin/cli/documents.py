@@ -1,20 +1,18 @@
-"""The command line: documents in, tables or documents out; and the server."""
+"""Documents in, tables or documents out."""
 
 import datetime
 import sys
 import textwrap
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
-from pathlib import Path
+from collections.abc import Sequence
 from typing import Any, BinaryIO
 from zoneinfo import ZoneInfo
 
 import click
 from tabulate import tabulate
 
-from noggin import __version__
+from noggin.cli.common import faults_told
 from noggin.services.clock import system_clock
-from noggin.services.errors import BadDocument, NogginError, Refused
+from noggin.services.errors import Refused
 from noggin.services.files import (
     Daylight,
     PlannedFile,
@@ -42,44 +40,8 @@ from noggin.services.words import (
 COLUMN = 22
 """Characters in a column of the table; longer texts are folded."""
 
-DATABASE = click.option(
-    "--database",
-    type=click.Path(dir_okay=False, path_type=Path),
-    default=Path("var/noggin.sqlite3"),
-    show_default=True,
-    help="SQLite file; made if it does not exist.",
-)
 
-
-class Spoken(click.Group):
-    """Tells what Noggin refuses in one line instead of a trace."""
-
-    def invoke(self, ctx: click.Context) -> Any:
-        """Run the command; a refusal ends it with status 1."""
-        try:
-            return super().invoke(ctx)
-        except NogginError as refusal:
-            raise click.ClickException(str(refusal)) from None
-
-
-@contextmanager
-def faults_told() -> Iterator[None]:
-    """A document that is refused: every fault on a line, and status 2."""
-    try:
-        yield
-    except BadDocument as bad:
-        for fault in bad.faults:
-            click.echo(str(fault), err=True)
-        sys.exit(2)
-
-
-@click.group(cls=Spoken)
-@click.version_option(__version__)
-def main() -> None:
-    """Noggin balances off-camera flash with daylight and compares every method of doing it."""
-
-
-@main.command()
+@click.command()
 @click.argument("file", type=click.File("rb"))
 @click.option("--json", "as_json", is_flag=True, help="Print the plan document instead of a table.")
 def plan(file: BinaryIO, as_json: bool) -> None:
@@ -92,7 +54,7 @@ def plan(file: BinaryIO, as_json: bool) -> None:
         click.echo(table(found).encode())
 
 
-@main.command()
+@click.command()
 @click.argument("file", type=click.File("rb"))
 def shoot(file: BinaryIO) -> None:
     """Read a shoot document (- for standard input) and print its day: every set-up with its way, how long
@@ -132,7 +94,7 @@ class AZone(click.ParamType[ZoneInfo]):
         return ZoneInfo(value)
 
 
-@main.command()
+@click.command()
 @click.option("--lat", type=float, required=True, help="Degrees, north positive.")
 @click.option("--lon", type=float, required=True, help="Degrees, east positive.")
 @click.option("--date", type=ADate(), required=True, help="The local day, as 2027-06-19.")
@@ -165,41 +127,7 @@ def light(
         click.echo(light_table(rows).encode())
 
 
-@main.command()
-@DATABASE
-@click.option("--host", default="127.0.0.1", show_default=True)
-@click.option("--port", type=click.IntRange(1, 65535), default=8750, show_default=True)
-def serve(database: Path, host: str, port: int) -> None:
-    """Serve the application to a browser on this machine."""
-    # Imported here: a plan on the command line needs neither pages nor a database.
-    from noggin.web import create_app
-    from noggin.web.server import listen
-
-    config: dict[str, object] = {"DATABASE": database}
-    if host not in ("127.0.0.1", "localhost", "::1"):
-        config["TRUSTED_HOSTS"] = None  # asked for by name: whoever can reach it may
-    server = listen(create_app(config), host, port)
-    click.echo(f"Noggin is at http://{host}:{port}/ (stop it with Ctrl-C)")
-    server.run()
-
-
-@main.command()
-@DATABASE
-@click.option("--reset", is_flag=True, help="Copy the database aside and start the demo over.")
-def demo(database: Path, reset: bool) -> None:
-    """Load the demo into the database, once; what you changed since is kept."""
-    from noggin.services.demo import load_demo_once, start_demo_over
-    from noggin.services.opening import open_store
-
-    store, clock = open_store(database), system_clock
-    if reset:
-        aside = database.with_name(f"{database.stem}-{clock():%Y%m%d-%H%M%S}{database.suffix}")
-        start_demo_over(store, clock, aside)
-        click.echo(f"The demo is as new. What was there before is in {aside}")
-    elif load_demo_once(store, clock):
-        click.echo("The demo is loaded.")
-    else:
-        click.echo("The demo was loaded before; your changes are kept.")
+COMMANDS = (plan, shoot, light)
 
 
 def table(found: PlannedFile) -> str:
@@ -287,7 +215,3 @@ def _method(way: Way) -> str:
 
 def _wrapped(text: str) -> str:
     return "\n".join(textwrap.wrap(text, COLUMN))
-
-
-if __name__ == "__main__":
-    main()

@@ -1,0 +1,18 @@
+"""The command line: documents in, tables or documents out; the server; and keeping everything safe."""
+
+import click
+
+from noggin import __version__
+from noggin.cli import documents, safekeeping, server
+from noggin.cli.common import Spoken
+
+
+@click.group(cls=Spoken)
+@click.version_option(__version__)
+def main() -> None:
+    """Noggin balances off-camera flash with daylight and compares every method of doing it."""
+
+
+for area in (documents, server, safekeeping):
+    for command in area.COMMANDS:
+        main.add_command(command)

@@ -1,0 +1,5 @@
+"""`python -m noggin.cli`."""
+
+from noggin.cli import main
+
+main()

@@ -1,0 +1,295 @@
+"""Use cases of keeping everything safe: copies of the database, everything as open documents, and what to
+do with a file that is not right."""
+
+import json
+import tempfile
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from threading import Event
+from typing import Any
+
+from noggin.core.errors import NogginError, Refused
+from noggin.documents import archive
+from noggin.documents.faults import BadDocument, Fault
+from noggin.documents.kit import FORMAT as KIT
+from noggin.documents.kit import normal_measurement
+from noggin.documents.setup import FORMAT as SETUP
+from noggin.documents.setup import normal
+from noggin.documents.shoot import FORMAT as SHOOT
+from noggin.services.bags import BAGS
+from noggin.services.clock import Clock
+from noggin.services.kept import Brought, Kind, bring_in
+from noggin.services.kit import GEAR
+from noggin.services.kit_document import import_kit, kit_document
+from noggin.services.setups import SETUPS
+from noggin.services.shoot_document import import_shoot, shoot_document
+from noggin.services.shoots import SHOOTS, open_shoot
+from noggin.store import database_file
+from noggin.store import salvage as salvage_rows
+from noggin.store.errors import StoreDamaged, StoreUnreadable, StoreUnusable
+from noggin.store.store import Store
+
+KINDS: dict[str, Kind] = {kind.key: kind for kind in (SETUPS, GEAR, BAGS, SHOOTS)}
+IN_ORDER = {key: place for place, key in enumerate(KINDS)}
+"""What refers to others comes after them."""
+
+EVERY = timedelta(hours=24)
+"""How often an automatic copy is made where something changed."""
+
+LOOKED_S = 600.0
+"""Seconds between looks whether a copy is due."""
+
+
+def must_be_there(path: Path) -> None:
+    """Raise StoreUnreadable where there is no such file."""
+    if not path.is_file():
+        raise StoreUnreadable(f"There is no file {path}")
+
+
+@dataclass(frozen=True)
+class Copy:
+    """A copy of the database: its file, when it was made, and its size in bytes."""
+
+    path: Path
+    made: datetime
+    size: int
+
+
+def copies(store: Store) -> tuple[Copy, ...]:
+    """The automatic copies that are there, the newest first."""
+    return tuple(_copy(path) for path in database_file.copies(store.path))
+
+
+def _copy(path: Path) -> Copy:
+    state = path.stat()
+    return Copy(path, datetime.fromtimestamp(state.st_mtime).astimezone(), state.st_size)
+
+
+def backup(store: Store, target: Path) -> Copy:
+    """Copy the database, as it is at one moment, to a new file. Raises FileExistsError, OSError,
+    StoreUnusable."""
+    store.copy_to(target)
+    return _copy(target)
+
+
+def copy_if_due(store: Store, clock: Clock) -> Path | None:
+    """Make the day's automatic copy where something changed since the last one; its file. Raises OSError,
+    StoreUnusable."""
+    now = clock()
+    last = next(iter(copies(store)), None)
+    if last and (now - last.made < EVERY or not store.changed_since(last.made.timestamp())):
+        return None
+    return store.keep_copy(now, "daily")
+
+
+def keep_copying(store: Store, clock: Clock, stop: Event, told: Callable[[str], object]) -> None:
+    """Make the day's copy when it is due, now and again until `stop`; `told` is what went wrong."""
+    while True:
+        try:
+            copy_if_due(store, clock)
+        except (StoreUnusable, OSError) as error:
+            told(f"No copy of the database could be made: {error}")
+        if stop.wait(LOOKED_S):
+            return
+
+
+def restore(path: Path, source: Path, clock: Clock) -> Path | None:
+    """Put a backup in the place of a database; programs that have it open go on with what was put back.
+    Where what was there is kept aside (None: nothing was there). Raises StoreUnusable, OSError."""
+    must_be_there(source)
+    with tempfile.TemporaryDirectory() as folder:
+        checked = Path(folder) / "restored.sqlite3"
+        if database_file.version(source) is None:
+            raise StoreUnreadable(f"{source} is empty")
+        database_file.copy(source, checked)
+        problems = database_file.problems(checked)
+        if problems:
+            raise StoreDamaged(source, problems[0])
+        Store.on_file(checked, clock()).close()  # one of an older Noggin is brought up to date first
+        aside = _put_aside(path, clock())
+        database_file.made(path)
+        database_file.put_back(checked, path)
+    return aside
+
+
+def _put_aside(path: Path, now: datetime) -> Path | None:
+    """Keep what is in a database file in a file of its own, readable or not."""
+    if not path.exists() or not path.stat().st_size:
+        return None
+    try:
+        return database_file.keep_copy(path, now, "before-restore")
+    except StoreUnusable:
+        aside = database_file.copy_name(path, now, "unreadable")
+        aside.parent.mkdir(parents=True, exist_ok=True)
+        for ending in ("", "-wal", "-shm"):
+            if Path(f"{path}{ending}").exists():
+                Path(f"{path}{ending}").rename(f"{aside}{ending}")
+        return aside
+
+
+def everything(store: Store, clock: Clock) -> Iterator[tuple[str, bytes]]:
+    """Every document that is in a list, as files of an archive: the kit with its readings and bags, the
+    set-ups, the shoots. What was archived is in a backup only."""
+    with store.reading():
+        yield "kit.json", archive.text_of(kit_document(store))
+        for place, (_, text) in enumerate(sorted(store.setups.texts().items()), start=1):
+            document = json.loads(text)
+            yield archive.file_name("setups", place, document["name"]), archive.text_of(document)
+        for place, number in enumerate(sorted(store.shoots.texts()), start=1):
+            document = _shoot(store, clock, number)
+            yield archive.file_name("shoots", place, document["name"]), archive.text_of(document)
+
+
+def _shoot(store: Store, clock: Clock, number: int) -> dict[str, Any]:
+    return shoot_document(store, open_shoot(store, clock, number))
+
+
+def export(store: Store, clock: Clock, target: Path) -> int:
+    """Write every document to a new or empty folder, or to a new ZIP; how many. Raises FileExistsError,
+    OSError."""
+    if target.suffix.lower() != ".zip":
+        return archive.write_folder(everything(store, clock), target)
+    files = list(everything(store, clock))
+    with target.open("xb") as file:
+        file.write(archive.zipped(files))
+    return len(files)
+
+
+def import_from(store: Store, clock: Clock, source: Path) -> Brought:
+    """Take in a folder, a ZIP or one file of documents. Raises BadDocument, OSError."""
+    return bring_everything(store, clock, archive.read_path(source))
+
+
+def bring_everything(store: Store, clock: Clock, files: Iterable[tuple[str, dict[str, Any]]]) -> Brought:
+    """Take documents in, all of them or none. What is there already, figure for figure, is not taken twice.
+    Raises BadDocument with the names of the files that cannot be."""
+    by_format: dict[str, list[tuple[str, dict[str, Any]]]] = {KIT: [], SETUP: [], SHOOT: []}
+    faults = []
+    for name, document in files:
+        found = by_format.get(str(document.get("format")))
+        if found is None:
+            faults.append(Fault(name, f"is none of {', '.join(by_format)}"))
+        else:
+            found.append((name, document))
+    if faults:
+        raise BadDocument(faults)
+    brought = Brought()
+    with store.writing():
+        for name, document in by_format[KIT]:
+            with _named(name):
+                brought = brought.and_then(import_kit(store, clock, document))
+        there = Counter(store.setups.texts().values())
+        for name, document in by_format[SETUP]:
+            with _named(name):
+                brought = brought.and_then(_bring_setup(store, clock, document, there))
+        shoots = {archive.text_of(_shoot(store, clock, number)) for number in store.shoots.texts()}
+        for name, document in by_format[SHOOT]:
+            with _named(name):
+                brought = brought.and_then(_bring_shoot(store, clock, document, shoots))
+    return brought
+
+
+def _bring_setup(store: Store, clock: Clock, found: dict[str, Any], there: Counter[str]) -> Brought:
+    document = normal(found)
+    text = json.dumps(document)
+    if there[text]:
+        there[text] -= 1
+        return Brought(same=(document["name"],))
+    return bring_in(store, clock, SETUPS, document, None)[1]
+
+
+def _bring_shoot(store: Store, clock: Clock, found: dict[str, Any], there: set[bytes]) -> Brought:
+    if archive.text_of(found) in there:
+        return Brought(same=(str(found["name"]),))
+    _, setups = import_shoot(store, clock, found)
+    return Brought(new=(str(found["name"]),)).and_then(setups)
+
+
+@contextmanager
+def _named(name: str) -> Iterator[None]:
+    """Faults inside are those of a file."""
+    try:
+        yield
+    except BadDocument as bad:
+        raise BadDocument([Fault(name, str(fault)) for fault in bad.faults]) from None
+    except Refused as refusal:
+        raise BadDocument([Fault(name, str(refusal))]) from None
+
+
+def problems(path: Path) -> tuple[str, ...]:
+    """Everything that is wrong with a database file: what SQLite finds, and documents that cannot be read.
+    Raises StoreUnusable for one that cannot be looked into."""
+    must_be_there(path)
+    found = list(database_file.problems(path))
+    for row in salvage_rows.documents(path):
+        problem = _problem(row)
+        if problem:
+            found.append(f"{row.kind} {row.id}: {problem}")
+    return tuple(found)
+
+
+def _problem(row: salvage_rows.Row) -> str:
+    """Why a document as it lies in the file cannot be used; empty where it can."""
+    try:
+        KINDS[row.kind].normal(json.loads(row.text))
+    except KeyError:
+        return f"there is no such kind of document as ‘{row.kind}’"
+    except (NogginError, ValueError) as error:
+        return str(error)
+    return ""
+
+
+@dataclass(frozen=True)
+class Salvaged:
+    """What was written out of a damaged database: how many files with documents that can be taken in again,
+    and the files of those that cannot be read as they are."""
+
+    documents: int
+    unreadable: tuple[Path, ...]
+
+
+def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
+    """Write every document of a damaged database that can still be read to a new or empty folder, to be
+    taken in elsewhere; the file itself is not touched. Raises FileExistsError, OSError, StoreUnusable."""
+    must_be_there(path)
+    unreadable = []
+    with tempfile.TemporaryDirectory() as aside:
+        store = Store.on_file(Path(aside) / "salvaged.sqlite3", clock())
+        numbers: dict[int, int] = {}
+        for row in sorted(salvage_rows.documents(path), key=lambda row: IN_ORDER.get(row.kind, -1)):
+            try:
+                if row.present:
+                    numbers[row.id] = _put_again(store, clock, row, numbers)
+            except (NogginError, ValueError, KeyError):
+                unreadable.append(row)
+        for reading in salvage_rows.measurements(path):
+            with suppress(BadDocument, ValueError):
+                if reading.gear_id in numbers:
+                    store.measurements.add(
+                        numbers[reading.gear_id], normal_measurement(json.loads(reading.text))
+                    )
+        written = archive.write_folder(everything(store, clock), folder)
+        store.close()
+    return Salvaged(written, tuple(_written_as_it_is(folder, row) for row in unreadable))
+
+
+def _put_again(store: Store, clock: Clock, row: salvage_rows.Row, numbers: dict[int, int]) -> int:
+    """A document in another database, where what it refers to has other numbers."""
+    document = json.loads(row.text)
+    if row.kind == BAGS.key:
+        document["gear"] = [numbers[number] for number in document["gear"] if number in numbers]
+    if row.kind == SHOOTS.key:
+        slots = [slot for slot in document["slots"] if slot["setup"] in numbers]
+        document["slots"] = [{**slot, "setup": numbers[slot["setup"]]} for slot in slots]
+    return bring_in(store, clock, KINDS[row.kind], KINDS[row.kind].normal(document), None)[0]
+
+
+def _written_as_it_is(folder: Path, row: salvage_rows.Row) -> Path:
+    target = folder / "unreadable" / f"{row.kind}-{row.id}.txt"
+    target.parent.mkdir(exist_ok=True)
+    target.write_text(row.text)
+    return target
