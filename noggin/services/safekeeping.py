@@ -2,6 +2,7 @@
 do with a file that is not right."""
 
 import json
+import shutil
 import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
@@ -15,6 +16,7 @@ from typing import Any
 from noggin.core.errors import NogginError, Refused
 from noggin.documents import archive
 from noggin.documents.faults import BadDocument, Fault
+from noggin.documents.json_input import read_object
 from noggin.documents.kit import FORMAT as KIT
 from noggin.documents.kit import normal_measurement
 from noggin.documents.setup import FORMAT as SETUP
@@ -25,6 +27,7 @@ from noggin.services.clock import Clock
 from noggin.services.kept import Brought, Kind, bring_in
 from noggin.services.kit import GEAR
 from noggin.services.kit_document import import_kit, kit_document
+from noggin.services.results import bring_up_to_date
 from noggin.services.setups import SETUPS
 from noggin.services.shoot_document import import_shoot, shoot_document
 from noggin.services.shoots import SHOOTS, open_shoot
@@ -32,6 +35,8 @@ from noggin.store import database_file
 from noggin.store import salvage as salvage_rows
 from noggin.store.errors import StoreDamaged, StoreUnreadable, StoreUnusable
 from noggin.store.store import Store
+
+COPIES_KEPT = database_file.COPIES_KEPT
 
 KINDS: dict[str, Kind] = {kind.key: kind for kind in (SETUPS, GEAR, BAGS, SHOOTS)}
 IN_ORDER = {key: place for place, key in enumerate(KINDS)}
@@ -116,6 +121,26 @@ def restore(path: Path, source: Path, clock: Clock) -> Path | None:
     return aside
 
 
+def restore_into(store: Store, clock: Clock, raw: bytes) -> Path | None:
+    """Put a backup, given as its bytes, in the place of everything in a store that is open; where what was
+    there is kept aside. Raises StoreUnusable, OSError."""
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "the file"
+        source.write_bytes(raw)
+        try:
+            aside = restore(store.path, source, clock)
+        except StoreUnusable as error:
+            raise StoreUnreadable(str(error).replace(str(source), "The file")) from None
+    bring_up_to_date(store)
+    return aside
+
+
+def backup_bytes(store: Store) -> bytes:
+    """A copy of the database as it is at one moment. Raises OSError, StoreUnusable."""
+    with tempfile.TemporaryDirectory() as folder:
+        return backup(store, Path(folder) / "copy.sqlite3").path.read_bytes()
+
+
 def _put_aside(path: Path, now: datetime) -> Path | None:
     """Keep what is in a database file in a file of its own, readable or not."""
     if not path.exists() or not path.stat().st_size:
@@ -162,6 +187,36 @@ def export(store: Store, clock: Clock, target: Path) -> int:
 def import_from(store: Store, clock: Clock, source: Path) -> Brought:
     """Take in a folder, a ZIP or one file of documents. Raises BadDocument, OSError."""
     return bring_everything(store, clock, archive.read_path(source))
+
+
+def zip_of_everything(store: Store, clock: Clock) -> bytes:
+    """Every document in one ZIP."""
+    return archive.zipped(everything(store, clock))
+
+
+def bring_zip(store: Store, clock: Clock, raw: bytes) -> Brought:
+    """Take in a ZIP of documents, or one document. Raises BadDocument."""
+    if raw.lstrip()[:1] == b"{":
+        return bring_everything(store, clock, [("the file", read_object(raw, archive.FILE_MOST))])
+    return bring_everything(store, clock, archive.read_zip(raw))
+
+
+@dataclass(frozen=True)
+class Health:
+    """How the database is: its size and the room beside it, in bytes, and the last automatic copy."""
+
+    size: int
+    free: int
+    last_copy: datetime | None
+
+
+def health(store: Store) -> Health:
+    """Whether the database can be read, now. Raises StoreUnusable, OSError."""
+    with store.reading():
+        store.setups.latest()
+    last = next(iter(copies(store)), None)
+    free = shutil.disk_usage(store.path.parent).free
+    return Health(store.path.stat().st_size, free, last.made if last else None)
 
 
 def bring_everything(store: Store, clock: Clock, files: Iterable[tuple[str, dict[str, Any]]]) -> Brought:

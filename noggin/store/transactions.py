@@ -1,7 +1,7 @@
 """Transactions of a store: readers never take the write lock, writers take it at once."""
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from threading import local
 
 from sqlalchemy import Engine
@@ -47,7 +47,8 @@ class Transactions:
 
     @contextmanager
     def _begun(self, engine: Engine, *, writes: bool) -> Iterator[Session]:
-        with Session(engine) as session, session.begin():
+        # What only reads has nothing to commit: closing the session ends it.
+        with Session(engine) as session, session.begin() if writes else nullcontext():
             self._present.session, self._present.writes = session, writes
             try:
                 yield session

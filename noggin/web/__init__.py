@@ -12,7 +12,20 @@ from jinja2 import FileSystemBytecodeCache, StrictUndefined
 from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.opening import open_store
-from noggin.web import bags, bench, drawings, errors, kit, live, open_formats, reach, setups, shoots, today
+from noggin.web import (
+    bags,
+    bench,
+    drawings,
+    errors,
+    kit,
+    live,
+    open_formats,
+    reach,
+    safekeeping,
+    setups,
+    shoots,
+    today,
+)
 from noggin.web.assets import travel_light
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, wiring, with_the_pages_token
@@ -51,6 +64,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     _prepare_templates(app)
     clock = app.config.get("CLOCK", system_clock)
     app.extensions["noggin"] = Wiring(open_store(database, clock), clock)
+    safekeeping.make_room(app)
     stamped(app)
     in_readers_unit(app)
     in_one_moment(app)
@@ -64,7 +78,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         content_security_policy=POLICY,
         referrer_policy="same-origin",
     )
-    for area in (today, setups, bench, open_formats, kit, bags, reach, shoots, live):
+    for area in (today, setups, bench, open_formats, kit, bags, reach, shoots, live, safekeeping):
         app.register_blueprint(area.pages)
     errors.register(app)
     return app

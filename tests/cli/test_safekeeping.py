@@ -106,22 +106,22 @@ class Backups(Kept):
         store = self.open()
         now = NOW
 
-        def later(hours: int) -> Path | None:
-            """A copy if one is due so many hours after the last look."""
+        def looked() -> Path | None:
+            """A copy if one is due."""
             made = safekeeping.copy_if_due(store, lambda: now)
             if made:
                 os.utime(made, (now.timestamp(), now.timestamp()))
             return made
 
         os.utime(self.database, (NOW.timestamp() - 60,) * 2)
-        first = later(0)
+        first = looked()
         self.assertIsNotNone(first)
-        self.assertIsNone(later(0))
+        self.assertIsNone(looked())
         now = NOW + 2 * safekeeping.EVERY
-        self.assertIsNone(later(48), "nothing changed")
+        self.assertIsNone(looked(), "nothing changed")
         new_setup(store, lambda: NOW)
         os.utime(f"{self.database}-wal", (now.timestamp() - 60,) * 2)
-        self.assertIsNotNone(later(48))
+        self.assertIsNotNone(looked())
 
 
 class Everything(Kept):

@@ -1,0 +1,104 @@
+"""Backups and everything as documents, by page; and what a page says when the database cannot be used."""
+
+import io
+import json
+import sqlite3
+import zipfile
+from contextlib import closing
+from pathlib import Path
+
+from noggin.services import safekeeping
+from noggin.services.setups import new_setup
+from noggin.store import database_file
+from tests.support import NOW, AppCase
+
+PART = {"HX-Request": "true"}
+
+
+class Pages(AppCase):
+    database = "demo"
+
+    def send(self, address: str, content: bytes, name: str = "file") -> tuple[int, str]:
+        answer = self.client.post(address, data={"file": (io.BytesIO(content), name)})
+        return answer.status_code, answer.text
+
+    def test_a_backup_goes_out_and_is_put_back(self) -> None:
+        content = self.client.get("/keep/backup.sqlite3").data
+        number = new_setup(self.store, lambda: NOW)
+        status, text = self.send("/keep/restore", content)
+        self.assertEqual(status, 200)
+        self.assertIn("Everything is as it was in the backup.", text)
+        self.assertEqual(self.client.get(f"/setups/{number}").status_code, 404)
+        (aside,) = database_file.copies(self.path)
+        self.assertIn(aside.name, text)
+        with closing(sqlite3.connect(aside)) as there:
+            self.assertEqual(
+                there.execute("SELECT count(*) FROM kept WHERE id = ?", (number,)).fetchone(), (1,)
+            )
+        self.assertEqual(self.client.post("/setups/1/figures/aperture", data={"by": "1"}).status_code, 303)
+
+    def test_what_is_no_backup_is_said_beside_it(self) -> None:
+        before = safekeeping.backup_bytes(self.store)
+        status, text = self.send("/keep/restore", b"not a database " * 100)
+        self.assertEqual(status, 422)
+        self.assertIn("The file is not a database", text)
+        self.assertEqual(self.send("/keep/restore", b"")[0], 422)
+        self.assertEqual(safekeeping.backup_bytes(self.store), before)
+
+    def test_everything_goes_out_and_comes_in_once(self) -> None:
+        content = self.client.get("/keep/everything.zip").data
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            self.assertIn("kit.json", archive.namelist())
+        status, text = self.send("/keep/import", content)
+        self.assertEqual(status, 200)
+        self.assertRegex(text, r"0 new,\s+0 changed,\s+44 there already")
+
+    def test_more_than_a_document_may_come_in_here_and_nowhere_else(self) -> None:
+        large = b"{" + b" " * (3 * 1024 * 1024) + b"}"
+        self.assertIn("is none of", self.send("/keep/import", large)[1])
+        self.assertEqual(self.send("/setups/import", large)[0], 413)
+
+    def test_what_is_no_archive_is_said_beside_it(self) -> None:
+        status, text = self.send("/keep/import", b"PK\x03\x04 and no more")
+        self.assertEqual((status, "this is not a ZIP that can be read" in text), (422, True))
+
+    def test_health_names_nothing_that_is_kept(self) -> None:
+        answer = self.client.get("/health")
+        found = json.loads(answer.text)
+        self.assertEqual(found["database"], "ok")
+        self.assertGreater(found["free_bytes"], 0)
+        self.assertEqual(set(found), {"version", "database", "database_bytes", "free_bytes", "last_copy"})
+
+
+class CannotBeUsed(AppCase):
+    database = "demo"
+
+    def test_a_full_disk_is_one_sentence_and_what_was_typed_stays(self) -> None:
+        with self.store.reading() as session:
+            session.connection().exec_driver_sql("PRAGMA max_page_count = 1")
+        while self.client.post("/setups/1/copy").status_code == 303:
+            pass
+        answer = self.client.post("/setups/1/copy", headers=PART)
+        self.assertEqual(answer.status_code, 503)
+        self.assertIn("The disk is full. Nothing of this was kept", answer.text)
+        self.assertEqual(answer.headers["HX-Retarget"], "#trouble")
+        self.assertNotIn("<form", answer.text)
+        self.assertEqual(self.client.get("/setups/1").status_code, 200)
+
+    def test_a_database_that_was_removed_is_one_sentence_on_every_page(self) -> None:
+        Path(self.path).rename(self.path.with_name("elsewhere"))
+        for address in ("/", "/setups", "/setups/1", "/kit", "/health", "/alive"):
+            with self.subTest(address=address):
+                answer = self.client.get(address)
+                self.assertEqual(answer.status_code, 503)
+                self.assertIn("was removed while Noggin runs", answer.text)
+        self.assertEqual(self.client.get("/static/noggin.css").status_code, 200)
+
+    def test_a_damaged_page_of_it_is_one_sentence(self) -> None:
+        self.store.close()
+        with self.path.open("r+b") as file:
+            file.seek(8192)
+            file.write(b"\xff" * (self.path.stat().st_size - 3 * 8192))
+        answer = self.client.get("/setups/1")
+        self.assertEqual(answer.status_code, 503)
+        self.assertIn("noggin salvage", answer.text)
