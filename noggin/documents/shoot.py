@@ -8,7 +8,16 @@ from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 from zoneinfo import ZoneInfo
 
-from pydantic import AfterValidator, ConfigDict, Field, StringConstraints, ValidationError, WithJsonSchema
+from pydantic import (
+    AfterValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    ValidationError,
+    ValidationInfo,
+    WithJsonSchema,
+    field_validator,
+)
 
 from noggin.core import limits
 from noggin.core.daylight import forecast
@@ -118,6 +127,15 @@ class _AnyShoot(Part):
     readings: Annotated[list[DayReading], Field(max_length=limits.DAY_READINGS_MOST)] = Field(
         default_factory=list
     )
+
+    @field_validator("place")
+    @classmethod
+    def _day_is_there(cls, place: ShootPlace, info: ValidationInfo) -> ShootPlace:
+        date = info.data.get("date")
+        noon = date and local(datetime.date.fromisoformat(date), "12:00", ZoneInfo(place.tz))
+        if noon and noon.date().isoformat() != date:
+            raise ValueError(f"{place.tz} skipped {date}. Choose another date")
+        return place
 
     def day(self) -> datetime.date:
         """The date of it."""

@@ -1,12 +1,11 @@
 """Readings of gear as CSV, out and in."""
 
-import csv
-import io
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from noggin.core.gear.sheets import SHEETS
+from noggin.documents import csv_table
 from noggin.documents.faults import BadDocument, Fault
 from noggin.documents.kit import normal_measurement
 from noggin.services.kept import KeptItem
@@ -23,17 +22,17 @@ COLUMNS = ("gear", "sheet", "taken", "taken_with", "about", "across_m", "sync_s"
 
 def readings_csv(store: Store) -> str:
     """Every reading that was ever kept, one a row."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(COLUMNS)
+    return csv_table.written([COLUMNS, *_written_rows(store)])
+
+
+def _written_rows(store: Store) -> Iterator[Sequence[object]]:
     for item in all_gear(store):
         for _, one in store.measurements.of(item.id):
             for line in filter(None, map(str.strip, one["readings"].splitlines())):
                 given = {"gear": item.name, "reading": line, "droop": False, **one}
                 if "across" in SHEETS[one["sheet"]].asks and one.get("across_m") is None:
                     given["across_m"] = UNKNOWN
-                writer.writerow([given.get(name) for name in COLUMNS])
-    return out.getvalue()
+                yield [given.get(name) for name in COLUMNS]
 
 
 @dataclass
@@ -51,14 +50,14 @@ def read_readings_csv(store: Store, text: str) -> int:
 
     Raises BadDocument with the row of what cannot be; then nothing is kept.
     """
-    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
-    missing = [name for name in ("gear", "sheet", "reading") if name not in (rows.fieldnames or ())]
+    columns, rows = csv_table.read(text)
+    missing = [name for name in ("gear", "sheet", "reading") if name not in columns]
     if missing:
         raise BadDocument([Fault("", f"the first row names no column {', '.join(missing)}")])
     gear = {item.name: item for item in all_gear(store)}
     gathered: dict[tuple[str, ...], _Rows] = {}
     faults = []
-    for number, row in enumerate(rows, start=2):
+    for number, row in rows:
         try:
             given = _given(row)
             item = gear[row["gear"]]

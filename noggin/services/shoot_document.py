@@ -1,7 +1,5 @@
 """Use cases of a shoot's open formats: the document out and in, calendar and table."""
 
-import csv
-import io
 import json
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
@@ -11,6 +9,7 @@ from noggin.core.advice.verdict_words import lacks_in_words, landing_words
 from noggin.core.daylight.day import part_of_day
 from noggin.core.planning.verdicts import JUST
 from noggin.core.shoot.timeline import planned, verdict_at
+from noggin.documents import csv_table
 from noggin.documents.calendar import Event, calendar
 from noggin.documents.setup import validated, written
 from noggin.documents.shoot import read_shoot, written_shoot
@@ -86,13 +85,11 @@ def shoot_table(day: ShootDay) -> str:
     """The day's light as CSV, a row for every step of the strip: sun, part of the day, EV of each side, and
     the reserve of each set-up's way (empty where it cannot be, or needs no flash)."""
     slots = [(placed.name, placed.slot, planned(placed.slot)) for placed in day.slots if placed.slot]
-    out = io.StringIO()
-    writer = csv.writer(out)
     heads = ["time", "sun height deg", "sun azimuth deg", "part of day"]
     heads += ["sunlit EV100", "shaded EV100", "sky EV100", "plus minus stops"]
-    writer.writerow([*heads, *(f"{name}: {way.label}, reserve" for name, _, way in slots)])
+    rows: list[list[object]] = [[*heads, *(f"{name}: {way.label}, reserve" for name, _, way in slots)]]
     for light in day.curve:
-        row = [
+        row: list[object] = [
             light.time.isoformat(timespec="minutes"),
             f"{light.sun.height_deg:.1f}",
             f"{light.sun.azimuth_deg:.0f}",
@@ -103,5 +100,5 @@ def shoot_table(day: ShootDay) -> str:
         for _, slot, way in slots:
             then = verdict_at(slot.placement, way.method, light.time)
             row.append(f"{then.reserve:.2f}" if then.works and then.reserve is not None else "")
-        writer.writerow(row)
-    return out.getvalue()
+        rows.append(row)
+    return csv_table.written(rows)

@@ -1,13 +1,12 @@
 """A set-up's open documents out: set-up, plan, ways as CSV, sketch as SVG."""
 
-import csv
-import io
 import json
 
 from flask import Blueprint, Response, abort, render_template
 
 from noggin.services import setups as services
-from noggin.services.words import METHODS, lacks_in_words, way_table
+from noggin.services.ways_csv import ways_csv
+from noggin.services.words import METHODS
 from noggin.web import drawings
 from noggin.web.assets import KEPT_FOR_A_YEAR
 from noggin.web.bench import looked_at
@@ -36,14 +35,7 @@ def plan_json(setup_id: int) -> Response:
 def plan_csv(setup_id: int) -> Response:
     """The table of ways as CSV: one row for each way."""
     opened = services.open_setup(wiring().store, setup_id)
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(["set-up", "method", "works", *(row.label for row in way_table.ROWS), "lacks"])
-    for way in opened.plan.ways:
-        figures = [row.text(way) for row in way_table.ROWS]
-        lacks = "; ".join(lacks_in_words(way))
-        writer.writerow([opened.setup.name, way.label, way.feasible, *figures, lacks])
-    return file(opened.setup.name, "ways.csv", out.getvalue(), "text/csv")
+    return file(opened.setup.name, "ways.csv", ways_csv(opened), "text/csv")
 
 
 @pages.get("/setups/<int:setup_id>/pictures/<key>/<name>.svg")
