@@ -177,7 +177,7 @@ class Fuzz:
                 if isinstance(owner[key], dict | list) and owner[key] and self.chance.random() < 0.85:
                     owner = owner[key]
                     continue
-                owner[key] = self.chance.choice(BENT)
+                owner[key] = json.loads(json.dumps(self.chance.choice(BENT)))
                 break
         return found
 

@@ -44,7 +44,8 @@ class Form:
     def taken(
         self, document: Document, entries: Mapping[str, str], newest: str
     ) -> tuple[Document, Mapping[str, str]]:
-        """The document with every entry that can be taken, and the entries that still wait."""
+        """The document with every entry that can be taken, and the entries that still wait; one for a
+        figure that is gone with another entry waits no more."""
         together = self._with(document, entries)
         if together is not None:
             return together, {}
@@ -54,7 +55,8 @@ class Form:
             if alone is not None:
                 document = alone
                 del waiting[key]
-        return document, waiting
+        known = self.entries(document)
+        return document, {key: text for key, text in waiting.items() if key in known}
 
     def changed(self, kept: KeptDocument, document: Document) -> tuple[Document, Mapping[str, str]]:
         """A change that is not an entry; what waits beside figures that are still there stays."""
@@ -75,13 +77,15 @@ class Form:
     def _with(self, document: Document, entries: Mapping[str, str]) -> Document | None:
         try:
             return self._entered(document, entries)
-        except (Unreadable, Refused, BadDocument):
+        except (Unreadable, Refused, BadDocument, NoSuchFigure):
             return None
 
     def _entered(self, document: Document, entries: Mapping[str, str]) -> Document:
         changed = document
         known = self.entries(document)
         for key, text in entries.items():
+            if key not in known:
+                raise NoSuchFigure(f"There is no figure ‘{key}’ any more.")
             entry = known[key]
             changed = entry.put(changed, entry.parsed(text))
         return self.normal(dict(changed))

@@ -64,6 +64,15 @@ class Cases(AppCase):
             with self.subTest(address=address, data=str(data)[:60]):
                 self.assertEqual(self.status(address, **data), 422)
 
+    def test_a_wrong_entry_for_a_figure_that_goes_with_another_entry(self) -> None:
+        """A ± waits beside a figure; where the figure itself is emptied there is no ± any more."""
+        number = kit.gear_named(self.store, "6-stop ND")
+        for text in ("abc", "0.1"):
+            self.status(f"/kit/{number}/figures/colour", text="0.1")
+            self.status(f"/kit/{number}/figures/colour:off", text=text)
+            self.assertEqual(self.status(f"/kit/{number}/figures/colour", text=" "), 303)
+        self.assertEqual(self.client.get(f"/kit/{number}").status_code, 200)
+
     def test_numbers_that_no_database_has(self) -> None:
         for place in ("setups", "kit", "bags", "shoots"):
             for number in (2**63, 10**300):
@@ -93,8 +102,10 @@ class Cases(AppCase):
     def test_readings_as_csv(self) -> None:
         head = "gear,sheet,taken,across_m,sync_s,reading"
         taken = "2027-05-09T10:00+02:00"
-        line = f'"Large head, 600 Ws class",guide_number,{taken},0,0.005,"1.5 m, 1/1, f/40"'
-        status, text = self.send("/kit/import", f"{head}\r{line}\r".encode())
+        line = f'"Large head, 600 Ws class",guide_number,{taken},0,0.005'
+        status, text = self.send(
+            "/kit/import", f'{head}\r{line},"2 m, 1/1, f/30"\r{line},"4 m, 1/1, f/15"\r'.encode()
+        )
         self.assertEqual(status, 200, text[-1500:])
         status, text = self.send("/kit/import", f"{head}\n{'x' * 131_073},a,,0,0,b\n".encode())
         self.assertEqual((status, "row 2" in text), (422, True))
