@@ -1,46 +1,113 @@
-"""The server, and the demo that it can start with."""
+"""The server, who may reach it, and the demo that it can start with."""
 
+import io
 import signal
 from functools import partial
 from pathlib import Path
 from threading import Event, Thread
+from urllib.parse import urlsplit
 
 import click
+import segno
+from flask import Flask, url_for
 
 from noggin.cli.common import DATABASE
 from noggin.services.clock import system_clock
+from noggin.services.opening import claimed
+from noggin.services.passphrase import PassPhrase
 from noggin.services.safekeeping import keep_copying
+from noggin.web.reachable import in_url, is_loopback, own_addresses, own_names
 
 
 @click.command()
 @DATABASE
-@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--host", default="127.0.0.1", show_default=True, help="Address to answer at.")
 @click.option("--port", type=click.IntRange(1, 65535), default=8750, show_default=True)
-def serve(database: Path, host: str, port: int) -> None:
-    """Serve the application to a browser on this machine."""
+@click.option("--lan", is_flag=True, help="Answer to the whole network; asks for the pass-phrase.")
+@click.option("--name", "names", multiple=True, help="A further name under which it may be asked for.")
+@click.option("--proxy", is_flag=True, help="A proxy with TLS is before it, on this machine.")
+def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...], proxy: bool) -> None:
+    """Serve the application to a browser: on this machine, or to the network with --lan."""
     # Imported here: a plan on the command line needs neither pages nor a database.
     from noggin.web import create_app
     from noggin.web.server import listen
 
-    config: dict[str, object] = {"DATABASE": database}
-    if host not in ("127.0.0.1", "localhost", "::1"):
-        config["TRUSTED_HOSTS"] = None  # asked for by name: whoever can reach it may
+    host = "0.0.0.0" if lan else host  # noqa: S104 - asked for by name, and behind the gate
+    config: dict[str, object] = {"DATABASE": database, "BEHIND_PROXY": proxy}
+    links = [f"http://{in_url(host)}:{port}"]
+    if proxy or not is_loopback(host):
+        PassPhrase(database).mark()  # there must be one
+        links = reached_at(host, port, names, proxy)
+        config["ADDRESSES"] = tuple(links)
+    config["TRUSTED_HOSTS"] = ["127.0.0.1", "localhost", "[::1]", in_url(host), *names, *hosts_of(links)]
     app = create_app(config)
     store = app.extensions["noggin"].store
     server = listen(app, host, port)
     # However it is stopped, what was under way is finished and the database is one whole file.
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     stop = Event()
-    say = partial(click.echo, err=True)
-    copier = Thread(target=keep_copying, args=(store, system_clock, stop, say), daemon=True)
+    copier = Thread(
+        target=keep_copying, args=(store, system_clock, stop, partial(click.echo, err=True)), daemon=True
+    )
     copier.start()
-    click.echo(f"Noggin is at http://{host}:{port}/ (stop it with Ctrl-C)")
-    try:
-        server.run()
-    finally:
-        stop.set()
-        copier.join()
-        store.close()
+    with claimed(database) as other:
+        if other is not None:
+            click.echo(f"Process {other} serves {database} already. Both keep what is entered.", err=True)
+        greet(app, links, gated="ADDRESSES" in config)
+        try:
+            server.run()
+        finally:
+            stop.set()
+            copier.join()
+            store.close()
+
+
+def reached_at(host: str, port: int, names: tuple[str, ...], proxy: bool) -> list[str]:
+    """The addresses under which a server on a network is asked for."""
+    if proxy:
+        return [f"https://{name}" for name in names]
+    everywhere = host in ("0.0.0.0", "::")  # noqa: S104 - only compared
+    hosts = [*names, *own_addresses(), *own_names()] if everywhere else [host, *names]
+    return [f"http://{in_url(name)}:{port}" for name in dict.fromkeys(hosts)]
+
+
+def hosts_of(links: list[str]) -> list[str]:
+    """The hosts of some addresses."""
+    return [urlsplit(link).netloc.rpartition(":")[0] or urlsplit(link).netloc for link in links]
+
+
+def greet(app: Flask, links: list[str], *, gated: bool) -> None:
+    """Say where Noggin is, who can reach it, and how a phone gets in."""
+    for link in links:
+        click.echo(f"Noggin is at {link}/ (stop it with Ctrl-C)" if not gated else f"Noggin is at {link}/")
+    if not gated:
+        return
+    click.echo(
+        "Everybody in this network can reach it; it opens for who knows the pass-phrase. Ctrl-C stops it."
+    )
+    if not links[0].startswith("https:"):
+        click.echo("What is sent is not encrypted: use it in a network that you trust.")
+    link = pairing_link(app, links[0])
+    click.echo(f"Pair a phone for a day within a quarter of an hour: {link}")
+    picture = io.StringIO()
+    segno.make(link, micro=False).terminal(picture, compact=True)
+    click.echo(picture.getvalue())
+
+
+def pairing_link(app: Flask, address: str) -> str:
+    """A link that pairs one phone."""
+    with app.test_request_context(base_url=address):
+        gate = app.extensions["noggin_gate"]
+        return f"{address}{url_for('gate.pair_page', code=gate.code())}"
+
+
+@click.command()
+@DATABASE
+def passphrase(database: Path) -> None:
+    """Set the pass-phrase that opens Noggin on a network; whoever is signed in must sign in anew."""
+    text = click.prompt("New pass-phrase", hide_input=True, confirmation_prompt="Once more")
+    PassPhrase(database).set(text)
+    click.echo("The pass-phrase is set.")
 
 
 @click.command()
@@ -62,4 +129,4 @@ def demo(database: Path, reset: bool) -> None:
         click.echo("The demo was loaded before; your changes are kept.")
 
 
-COMMANDS = (serve, demo)
+COMMANDS = (serve, passphrase, demo)

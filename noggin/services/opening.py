@@ -4,9 +4,10 @@ from pathlib import Path
 
 from noggin.services.clock import Clock, system_clock
 from noggin.services.results import bring_up_to_date
+from noggin.store.claim import claimed
 from noggin.store.store import Store
 
-__all__ = ["Store", "open_store"]
+__all__ = ["Store", "claimed", "open_store"]
 
 
 def open_store(path: Path, clock: Clock = system_clock) -> Store:

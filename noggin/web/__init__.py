@@ -1,6 +1,7 @@
 """The web application: thin pages over the services."""
 
 from collections.abc import Mapping
+from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -8,15 +9,18 @@ from flask import Flask
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
 from jinja2 import FileSystemBytecodeCache, StrictUndefined
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.opening import open_store
+from noggin.services.passphrase import PassPhrase
 from noggin.web import (
     bags,
     bench,
     drawings,
     errors,
+    gate,
     kit,
     live,
     open_formats,
@@ -46,17 +50,19 @@ POLICY = {
 
 def create_app(config: Mapping[str, Any]) -> Flask:
     """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock,
-    `TEMPLATE_CACHE` is a folder in which compiled templates are kept."""
+    `TEMPLATE_CACHE` is a folder in which compiled templates are kept. `ADDRESSES` puts a gate up: those
+    under which Noggin is reached from elsewhere; `BEHIND_PROXY` says that a proxy with TLS is before it."""
     app = Flask(__name__)
     database = Path(config["DATABASE"])
     app.config.from_mapping(
         SECRET_KEY=kept_secret(database.parent),
-        # Cookies do not know ports: another program on this machine may have a session of its own.
-        SESSION_COOKIE_NAME="noggin_session",
-        SESSION_COOKIE_SAMESITE="Strict",
+        # Cookies do not know ports: another program, or another database, may have a session of its own.
+        SESSION_COOKIE_NAME=f"noggin_session_{sha256(str(database.resolve()).encode()).hexdigest()[:8]}",
         # A page opened the evening before must still work on the spot.
         WTF_CSRF_TIME_LIMIT=None,
         MAX_CONTENT_LENGTH=1024 * 1024,
+        PERMANENT_SESSION_LIFETIME=gate.PAIRED_FOR,
+        BEHIND_PROXY=False,
         # A page elsewhere must not reach this server under a host name of its own.
         TRUSTED_HOSTS=["127.0.0.1", "localhost", "[::1]"],
     )
@@ -64,6 +70,10 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     _prepare_templates(app)
     clock = app.config.get("CLOCK", system_clock)
     app.extensions["noggin"] = Wiring(open_store(database, clock), clock)
+    if app.config["BEHIND_PROXY"]:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
+    addresses = app.config.get("ADDRESSES")
+    gate.put_up(app, None if addresses is None else gate.Gate(PassPhrase(database), addresses))
     safekeeping.make_room(app)
     stamped(app)
     in_readers_unit(app)
@@ -74,11 +84,13 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     Talisman(
         app,
         force_https=False,
-        session_cookie_secure=False,
+        session_cookie_samesite="Strict",
+        session_cookie_secure=app.config["BEHIND_PROXY"],
+        strict_transport_security=app.config["BEHIND_PROXY"],
         content_security_policy=POLICY,
         referrer_policy="same-origin",
     )
-    for area in (today, setups, bench, open_formats, kit, bags, reach, shoots, live, safekeeping):
+    for area in (today, setups, bench, open_formats, kit, bags, reach, shoots, live, safekeeping, gate):
         app.register_blueprint(area.pages)
     errors.register(app)
     return app

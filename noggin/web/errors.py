@@ -7,6 +7,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask, current_app, render_template, request
 from flask.typing import ResponseReturnValue
+from flask_limiter import RateLimitExceeded
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
 
@@ -63,6 +64,12 @@ REFUSALS = (
         400,
         "Reload the page",
         lambda _: "This page is older than the server. Reload it and enter that again.",
+    ),
+    Refusal(
+        (RateLimitExceeded,),
+        429,
+        "Too many tries",
+        lambda _: "Those were too many tries from your address. Wait a while, then try again.",
     ),
     Refusal(
         (InternalServerError,),

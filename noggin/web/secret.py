@@ -1,19 +1,26 @@
 """The key that signs sessions: made once, kept beside the database, readable by its owner only."""
 
-import os
 import secrets
 from pathlib import Path
 
+from noggin.services.errors import NogginError
+from noggin.services.passphrase import write_private
+
+LENGTH = 32
+
+
+class NotAKey(NogginError):
+    """What is kept as the key is none."""
+
 
 def kept_secret(folder: Path) -> bytes:
-    """The key in `folder`, made on first use."""
-    folder.mkdir(parents=True, exist_ok=True)
+    """The key in `folder`, made on first use. Raises NotAKey, OSError."""
     path = folder / "secret_key"
-    try:
-        handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-    except FileExistsError:
-        return path.read_bytes()
-    with os.fdopen(handle, "wb") as file:
-        key = secrets.token_bytes(32)
-        file.write(key)
+    if not path.exists():
+        write_private(path, secrets.token_bytes(LENGTH))
+    key = path.read_bytes()
+    if len(key) != LENGTH:
+        raise NotAKey(
+            f"{path} is not a key. Remove it; Noggin makes a new one, and open pages must be reloaded"
+        )
     return key

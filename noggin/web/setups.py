@@ -9,6 +9,7 @@ from noggin.services.demo import load_demo_once
 from noggin.services.files import take_setup
 from noggin.services.results import listed
 from noggin.services.words import UNITS
+from noggin.web.gate import inner
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import UNIT_COOKIE, wants_part, wiring
 
@@ -62,8 +63,7 @@ def unit() -> ResponseReturnValue:
     wanted = request.form.get("unit", "")
     if wanted not in UNITS:
         abort(400, "Distances are read in metres or feet.")
-    back = request.form.get("back", "")
-    answer = redirect(back if back.startswith("/") and not back.startswith("//") else "/", 303)
+    answer = redirect(inner(request.form.get("back", "")), 303)
     answer.set_cookie(UNIT_COOKIE, wanted, max_age=10 * 365 * 86_400, samesite="Strict")
     return answer
 
