@@ -183,6 +183,18 @@ def as_offered(store: Store, kind: Kind, number: int, offered: int | None) -> It
         yield
 
 
+@contextmanager
+def once(store: Store, word: str) -> Iterator[None]:
+    """Within one transaction, something that a page offers once, by a word of that page's own ("" where it
+    has none). Raises TooLate the second time."""
+    with store.writing():
+        if word and store.marked(word):
+            raise TooLate("That was taken in already. Open the page again to take it in once more.")
+        if word:
+            store.mark(word)
+        yield
+
+
 def move(store: Store, clock: Clock, kind: Kind, number: int, by: int) -> KeptDocument:
     """Undo (`by` -1) or redo (+1) one step. Raises NotKept, NoSuchStep."""
     with store.writing():

@@ -203,10 +203,11 @@ def keep(store: Store, clock: Clock, item: KeptItem, sheet: Filled) -> None:
     if sheet.outcome is None:
         return
     written = _measurement(item, sheet, clock)
-    for _, one in store.measurements.of(item.id):
-        if {**one, "taken": ""} == {**written, "taken": ""}:
-            return
-    store.measurements.add(item.id, written)
+    with store.writing():
+        for _, one in store.measurements.of(item.id):
+            if {**one, "taken": ""} == {**written, "taken": ""}:
+                return
+        store.measurements.add(item.id, written)
 
 
 def _measurement(item: KeptItem, sheet: Filled, clock: Clock) -> dict[str, Any]:

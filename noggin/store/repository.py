@@ -7,9 +7,10 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sqlalchemy import func
+from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, delete, select
 
-from noggin.core.errors import NogginError
+from noggin.core.errors import NogginError, Refused
 from noggin.store.tables import KeptRow, ResultRow, StepRow
 from noggin.store.transactions import Transactions
 
@@ -260,11 +261,24 @@ def _new_row(session: Session, kind: str, document: Mapping[str, Any], now: date
     row = KeptRow(kind=kind, name="", document="", entries="{}", revision=1, changed_at=now)
     _write(row, written, "{}")
     session.add(row)
-    session.flush()
+    _flush(session, row)
     assert row.id is not None  # noqa: S101 - it was flushed
     session.add(_step_row(row.id, 1, written, HistoryStep("new"), now))
     session.flush()
     return row
+
+
+def _flush(session: Session, row: KeptRow) -> None:
+    """Write; a name that another one has by now is refused by the database itself."""
+    name = row.name
+    try:
+        session.flush()
+    except IntegrityError as error:
+        if "kept.kind, kept.name" not in str(error.orig):
+            raise
+        raise Refused(
+            "name", f"‘{name}’ is taken. Rename the other one first, or choose another name"
+        ) from None
 
 
 def _write(row: KeptRow, document: str, entries: str) -> None:
@@ -315,7 +329,7 @@ def _touched(session: Session, row: KeptRow, now: datetime, *, act: bool = False
         row.acted = row.revision
     row.changed_at = now
     session.add(row)
-    session.flush()
+    _flush(session, row)
     return _kept_with_steps(session, row)
 
 

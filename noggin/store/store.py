@@ -55,8 +55,14 @@ class Measurements:
             return tuple((row.id or 0, json.loads(row.document)) for row in rows)
 
     def add(self, gear_id: int, document: Mapping[str, Any]) -> int:
-        """Keep one for good; its number."""
+        """Keep one for good; its number, which is that of the same one where it was kept before."""
         with self._transactions.writing() as session:
+            same = select(MeasurementRow.id).where(
+                MeasurementRow.gear_id == gear_id, MeasurementRow.document == json.dumps(document)
+            )
+            known = session.exec(same).first()
+            if known is not None:
+                return known
             row = MeasurementRow(gear_id=gear_id, document=json.dumps(document))
             session.add(row)
             session.flush()

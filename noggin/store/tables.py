@@ -2,8 +2,21 @@
 
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, DateTime, ForeignKey, Index, Integer, Text, UniqueConstraint, desc
+from sqlalchemy import (
+    CheckConstraint,
+    DateTime,
+    ForeignKey,
+    Index,
+    Integer,
+    Text,
+    UniqueConstraint,
+    desc,
+    text,
+)
 from sqlmodel import Field, SQLModel
+
+OWN_NAMES = "removed_at IS NULL AND kind IN ('gear', 'bag', 'shoot')"
+"""Documents of which no two have one name."""
 
 
 class KeptRow(SQLModel, table=True):
@@ -17,6 +30,7 @@ class KeptRow(SQLModel, table=True):
         CheckConstraint("json_valid(entries)", name="setup_entries_is_json"),
         Index("kept_in_order", "kind", "removed_at", desc("changed_at"), "id"),
         Index("kept_by_name", "kind", "removed_at", "name"),
+        Index("kept_own_name", "kind", "name", unique=True, sqlite_where=text(OWN_NAMES)),
     )
 
     id: int | None = Field(default=None, primary_key=True)
@@ -70,7 +84,10 @@ class MeasurementRow(SQLModel, table=True):
     gone only with the gear itself."""
 
     __tablename__ = "measurement"
-    __table_args__ = (CheckConstraint("json_valid(document)", name="measurement_document_is_json"),)
+    __table_args__ = (
+        CheckConstraint("json_valid(document)", name="measurement_document_is_json"),
+        Index("measurement_once", "gear_id", "document", unique=True),
+    )
 
     id: int | None = Field(default=None, primary_key=True)
     gear_id: int = Field(

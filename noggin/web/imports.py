@@ -3,12 +3,14 @@ it."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from secrets import token_hex
 
-from flask import Blueprint, render_template, url_for
+from flask import Blueprint, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services.errors import BadDocument
-from noggin.web.wiring import given_bytes
+from noggin.services.kept import once
+from noggin.web.wiring import given_bytes, wiring
 
 
 @dataclass(frozen=True)
@@ -28,7 +30,9 @@ def add_import(pages: Blueprint, address: str, taken: Import) -> None:
 
     def page(faults: tuple[str, ...] = (), pasted: str = "") -> str:
         here = url_for(f"{pages.name}.bring_in")
-        return render_template("forms/import.html", taken=taken, url=here, faults=faults, pasted=pasted)
+        return render_template(
+            "forms/import.html", taken=taken, url=here, faults=faults, pasted=pasted, once=token_hex(8)
+        )
 
     def bring_in_page() -> str:
         """Where a document is given."""
@@ -38,7 +42,8 @@ def add_import(pages: Blueprint, address: str, taken: Import) -> None:
         """A document, by file or by paste; what is wrong is shown beside it."""
         raw, again = given_bytes()
         try:
-            return taken.take(raw)
+            with once(wiring().store, f"import {request.form['once']}" if "once" in request.form else ""):
+                return taken.take(raw)
         except BadDocument as bad:
             return page(tuple(map(str, bad.faults)), again), 422
 

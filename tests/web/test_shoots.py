@@ -58,7 +58,7 @@ class ShootCase(AppCase):
     def rows(self, table: str) -> list[Any]:
         """A table of the database, as it stands."""
         with self.store._engine.connect() as connection:
-            return list(connection.execute(text(f"select * from {table} order by 1")).fetchall())  # noqa: S608
+            return list(connection.execute(text(f"select * from {table} order by 1")).fetchall())
 
 
 class Making(ShootCase):
