@@ -34,6 +34,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
 
     host = "0.0.0.0" if lan else host  # noqa: S104 - asked for by name, and behind the gate
     config: dict[str, object] = {"DATABASE": database, "BEHIND_PROXY": proxy}
+    config["REQUEST_LOG"] = database.with_name(f"{database.stem}.log")
     links = [f"http://{in_url(host)}:{port}"]
     if proxy or not is_loopback(host):
         PassPhrase(database).mark()  # there must be one

@@ -2,7 +2,10 @@
 
 import io
 import json
+import logging
 import sqlite3
+import tempfile
+import unittest
 import zipfile
 from contextlib import closing
 from pathlib import Path
@@ -10,7 +13,8 @@ from pathlib import Path
 from noggin.services import safekeeping
 from noggin.services.setups import new_setup
 from noggin.store import database_file
-from tests.support import NOW, AppCase
+from noggin.web import create_app
+from tests.support import NOW, SETTINGS, AppCase
 
 PART = {"HX-Request": "true"}
 
@@ -102,3 +106,23 @@ class CannotBeUsed(AppCase):
         answer = self.client.get("/setups/1")
         self.assertEqual(answer.status_code, 503)
         self.assertIn("noggin salvage", answer.text)
+
+
+class Watched(unittest.TestCase):
+    def test_requests_are_noted_without_names_numbers_or_what_was_typed(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            log = Path(folder) / "noggin.log"
+            app = create_app({**SETTINGS, "DATABASE": Path(folder) / "noggin.sqlite3", "REQUEST_LOG": log})
+            self.addCleanup(app.extensions["noggin"].store.close)
+            client = app.test_client()
+            client.get("/setups/4711?look=secret")
+            client.post("/bags", data={"name": "Secret bag"})
+            client.get("/secret-page")
+            client.get("/static/noggin.css")
+            lines = log.read_text().splitlines()
+            for handler in logging.getLogger(f"noggin.requests.{log}").handlers:
+                handler.close()
+        self.assertEqual(len(lines), 3)
+        self.assertRegex(lines[0], r"^\S+ \S+ GET /setups/<int:setup_id> 404 \d+ ms$")
+        self.assertIn("POST /bags 303", lines[1])
+        self.assertNotRegex("\n".join(lines), "(?i)secret|4711")

@@ -1,0 +1,152 @@
+"""Kills Noggin in the middle of writing, loading the demo, importing and copying, and looks at what is
+left: nothing that was acknowledged may be lost, nothing may be there by half, every database must open.
+
+Run: python -m tools.kills [KILLS] [SEED]. A kill is SIGKILL to a process of its own; a power cut is more
+than that, and is not played here.
+"""
+
+import os
+import random
+import signal
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from noggin.services import safekeeping
+from noggin.services.clock import system_clock
+from noggin.services.demo import load_demo_once, start_demo_over
+from noggin.services.opening import open_store
+from noggin.services.setups import new_setup
+from noggin.store import database_file
+
+Act = Callable[[Path, Callable[[int], None]], None]
+Check = Callable[[Path, list[int]], str]
+
+LATEST_S = 0.6
+"""A kill comes within this time of the start."""
+
+
+def write(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Keep one set-up after another."""
+    store = open_store(database)
+    while True:
+        acknowledge(new_setup(store, system_clock))
+
+
+def all_there(database: Path, acknowledged: list[int]) -> str:
+    """Whether everything acknowledged is kept."""
+    store = open_store(database)
+    lost = set(acknowledged) - set(store.setups.texts())
+    store.close()
+    return f"lost {sorted(lost)}" if lost else ""
+
+
+def load(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Load the demo, and start it over again and again."""
+    store = open_store(database)
+    load_demo_once(store, system_clock)
+    acknowledge(1)
+    while True:
+        start_demo_over(store, system_clock, database.with_name(f"aside-{time.monotonic_ns()}"))
+
+
+def demo_whole_or_not(database: Path, acknowledged: list[int]) -> str:
+    """Whether the demo is there whole, or nothing where it was not acknowledged."""
+    store = open_store(database)
+    counts = (len(store.setups.texts()), len(store.gear.texts()), len(store.shoots.texts()))
+    store.close()
+    whole = (8, 33, 1)
+    return "" if counts == whole or (counts == (0, 0, 0) and not acknowledged) else f"by half: {counts}"
+
+
+def bring(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Import everything into an empty database."""
+    store = open_store(database)
+    safekeeping.bring_zip(store, system_clock, _zip())
+    acknowledge(1)
+    time.sleep(LATEST_S)
+
+
+def copy(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Make one automatic copy after another of a database with the demo in it."""
+    store = open_store(database)
+    load_demo_once(store, system_clock)
+    while True:
+        store.keep_copy(system_clock(), "daily")
+        acknowledge(1)
+
+
+def copies_whole(database: Path, _: list[int]) -> str:
+    """Whether every copy that is there is whole."""
+    broken = [path for path in database_file.copies(database) if database_file.problems(path)]
+    return f"broken copies: {broken}" if broken else ""
+
+
+ACTS: dict[str, tuple[Act, Check]] = {
+    "writing": (write, all_there),
+    "loading the demo": (load, demo_whole_or_not),
+    "importing": (bring, demo_whole_or_not),
+    "copying": (copy, copies_whole),
+}
+
+ZIP: list[bytes] = []
+
+
+def _zip() -> bytes:
+    if not ZIP:
+        with tempfile.TemporaryDirectory() as folder:
+            store = open_store(Path(folder) / "noggin.sqlite3")
+            load_demo_once(store, system_clock)
+            ZIP.append(safekeeping.zip_of_everything(store, system_clock))
+            store.close()
+    return ZIP[0]
+
+
+def killed(act: Act, database: Path, after_s: float) -> list[int]:
+    """Start an act in a process of its own and kill it after some time; what it had acknowledged."""
+    read, wrote = os.pipe()
+    child = os.fork()
+    if child == 0:
+        os.close(read)
+        act(database, lambda number: os.write(wrote, f"{number}\n".encode()) and None)
+        os._exit(0)
+    os.close(wrote)
+    time.sleep(after_s)
+    os.kill(child, signal.SIGKILL)
+    os.waitpid(child, 0)
+    with os.fdopen(read, "rb") as pipe:
+        return [int(line) for line in pipe.read().split(b"\n")[:-1]]
+
+
+def faults(kills: int, seed: int) -> tuple[list[str], int]:
+    """What was found wrong after so many kills, shared out over the acts, and how much was acknowledged."""
+    chance, found, heard = random.Random(seed), [], 0  # noqa: S311 - repeatable, not secret
+    _zip()
+    with tempfile.TemporaryDirectory() as folder:
+        for turn in range(kills):
+            name = list(ACTS)[turn % len(ACTS)]
+            act, check = ACTS[name]
+            database = Path(folder) / str(turn) / "noggin.sqlite3"
+            acknowledged = killed(act, database, chance.uniform(0.02, LATEST_S))
+            heard += len(acknowledged)
+            problem = check(database, acknowledged)
+            problem = problem or "; ".join(database_file.problems(database)[:3])
+            if problem:
+                found.append(f"{name}, kill {turn}: {problem}")
+    return found, heard
+
+
+def main(arguments: list[str]) -> int:
+    """Print what was found wrong; 1 where anything was."""
+    kills, seed = [*map(int, arguments), *(200, 1)[len(arguments) :]]
+    found, heard = faults(kills, seed)
+    for fault in found:
+        print(fault)
+    print(f"{kills} kills, {heard} acknowledged, {len(found)} faults")
+    return 1 if found or not heard else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
