@@ -83,9 +83,7 @@ def greet(app: Flask, links: list[str], *, gated: bool) -> None:
         click.echo(f"Noggin is at {link}/ (stop it with Ctrl-C)" if not gated else f"Noggin is at {link}/")
     if not gated:
         return
-    click.echo(
-        "Everybody in this network can reach it; it opens for who knows the pass-phrase. Ctrl-C stops it."
-    )
+    click.echo("Anybody in this network can reach it; the pass-phrase lets them in. Ctrl-C stops it.")
     if not links[0].startswith("https:"):
         click.echo("What is sent is not encrypted: use it in a network that you trust.")
     link = pairing_link(app, links[0])

@@ -20,7 +20,7 @@ class Row(NamedTuple):
     present: bool
 
 
-class Reading(NamedTuple):
+class KeptReading(NamedTuple):
     """A measurement as it lies in the file, and the gear it is of."""
 
     gear_id: int
@@ -34,11 +34,11 @@ def documents(path: Path) -> Iterator[Row]:
             yield Row(number, kind, text, removed is None)
 
 
-def measurements(path: Path) -> Iterator[Reading]:
+def measurements(path: Path) -> Iterator[KeptReading]:
     """Every measurement that can be read."""
     for _, gear_id, text in _rows(path, "measurement", ("id", "gear_id", "document")):
         if isinstance(gear_id, int) and isinstance(text, str):
-            yield Reading(gear_id, text)
+            yield KeptReading(gear_id, text)
 
 
 def _rows(path: Path, table: str, columns: Sequence[str]) -> Iterator[tuple[Any, ...]]:

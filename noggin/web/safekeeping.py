@@ -7,7 +7,7 @@ from noggin import __version__
 from noggin.services import safekeeping as services
 from noggin.services.errors import BadDocument, Fault, StoreUnusable
 from noggin.services.kept import Brought
-from noggin.web.wiring import file, wiring
+from noggin.web.wiring import file, given_file, wiring
 
 pages = Blueprint("safekeeping", __name__)
 
@@ -72,8 +72,7 @@ FAULTS_SHOWN = 10
 
 
 def _given() -> bytes:
-    given = request.files.get("file")
-    raw = given.read() if given else b""
+    raw = given_file()
     if not raw:
         raise BadDocument([Fault("", "no file was chosen")])
     return raw

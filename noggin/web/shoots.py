@@ -15,7 +15,7 @@ from noggin.services.words import DAY_ZONES, SHOOT_ENTRIES, zones
 from noggin.web.acts import add_acts, as_offered
 from noggin.web.fields import Fields
 from noggin.web.imports import Import, add_import
-from noggin.web.wiring import file, reading, steps, wants_part, wiring
+from noggin.web.wiring import file, given_file, reading, steps, wants_part, wiring
 
 pages = Blueprint("shoots", __name__)
 
@@ -187,10 +187,9 @@ def take_out(shoot_id: int, index: int) -> ResponseReturnValue:
 @pages.post("/shoots/<int:shoot_id>/place")
 def place(shoot_id: int) -> ResponseReturnValue:
     """The place of a GPX or GeoJSON file."""
-    given = request.files.get("file")
     store, clock = wiring().store, wiring().clock
     try:
-        return _answer(shoots.take_place(store, clock, shoot_id, given.read() if given else b""))
+        return _answer(shoots.take_place(store, clock, shoot_id, given_file()))
     except BadDocument as bad:
         day = shoots.open_shoot(store, clock, shoot_id)
         return _page("shoots/shoot.html", day, place_problem=str(bad.faults[0])), 422

@@ -1,7 +1,7 @@
 """What the pages work with: the store and the clock, held by the application."""
 
 import re
-from contextlib import ExitStack
+from contextlib import ExitStack, closing
 from dataclasses import dataclass, field
 from typing import cast
 
@@ -142,9 +142,18 @@ def reading() -> None:
 def given_bytes() -> tuple[bytes, str]:
     """A document given by file or by paste, and what of it is shown again beside what is wrong with it."""
     pasted = request.form.get("document", "")
-    file = request.files.get("file")
-    raw = file.read() if file and file.filename else pasted.encode()
+    raw = given_file() or pasted.encode()
     return raw, pasted or raw[:SHOWN_AGAIN].decode(errors="replace")
+
+
+def given_file() -> bytes:
+    """The file that was chosen; empty where there is none."""
+    given = request.files.get("file")
+    if given is None or not given.filename:
+        return b""
+    with closing(given):
+        raw: bytes = given.read()
+        return raw
 
 
 SHOWN_AGAIN = 20_000

@@ -32,7 +32,7 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
     on_day = shoots.open_shoot(store, lambda: NOW, shoots.listed_shoots(store)[0][0].id)
     index = next(placed.index for placed in on_day.slots if placed.setup_id == 1)
     sheet = measuring.sheets_of(kit.open_gear(store, numbers["gear_id"]))[0][0]
-    words = {"index": index, "row": "reserve", "name": "0"}
+    words = {"index": index, "row": "reserve", "name": "0", "code": "old"}
     found = []
     for rule in app.url_map.iter_rules():
         if "GET" not in (rule.methods or ()) or rule.endpoint == "static":

@@ -96,7 +96,8 @@ class CannotBeUsed(AppCase):
                 answer = self.client.get(address)
                 self.assertEqual(answer.status_code, 503)
                 self.assertIn("was removed while Noggin runs", answer.text)
-        self.assertEqual(self.client.get("/static/noggin.css").status_code, 200)
+        with self.client.get("/static/noggin.css") as answer:
+            self.assertEqual(answer.status_code, 200)
 
     def test_a_damaged_page_of_it_is_one_sentence(self) -> None:
         self.store.close()
@@ -118,7 +119,7 @@ class Watched(unittest.TestCase):
             client.get("/setups/4711?look=secret")
             client.post("/bags", data={"name": "Secret bag"})
             client.get("/secret-page")
-            client.get("/static/noggin.css")
+            client.get("/static/noggin.css").close()
             lines = log.read_text().splitlines()
             for handler in logging.getLogger(f"noggin.requests.{log}").handlers:
                 handler.close()
