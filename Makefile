@@ -56,6 +56,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.pops
 	$(BIN)/python -m benchmarks.bench
 	$(BIN)/python -m benchmarks.lists
+	$(BIN)/python -m benchmarks.durable
 
 mutants: setup-dev
 	$(BIN)/python -m tools.mutate
