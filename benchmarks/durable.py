@@ -1,5 +1,5 @@
-"""What it costs that a change is on the disk before it is acknowledged: a commit with PRAGMA synchronous FULL
-against NORMAL, on the file system of the temporary folder. Run: make benchmark
+"""What it costs that a change is on the disk before it is acknowledged: a commit with PRAGMA synchronous
+FULL against NORMAL, on the file system of the temporary folder. Run: make benchmark
 """
 
 import sqlite3

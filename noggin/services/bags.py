@@ -72,6 +72,12 @@ def packed(store: Store, bag: KeptItem) -> tuple[KeptItem, ...]:
     return tuple(item for item in all_gear(store) if item.id in inside)
 
 
+def of_the_day(store: Store, name: str) -> tuple[KeptItem, ...]:
+    """The gear in the bag of a day by its name; all of it where there is no such bag."""
+    number = store.bags.named(name)
+    return all_gear(store) if number is None else packed(store, open_bag(store, number))
+
+
 def choices_for(store: Store, document: Document) -> Choices:
     """What the Bench offers for a set-up: its bag's gear only, the whole kit where it names none, classes
     where there is no kit."""

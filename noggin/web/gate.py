@@ -19,6 +19,7 @@ from itsdangerous import BadSignature, URLSafeTimedSerializer
 from werkzeug.exceptions import Unauthorized
 
 from noggin.services.passphrase import PassPhrase
+from noggin.services.today import today
 from noggin.web.wiring import wants_part, wiring
 
 pages = Blueprint("gate", __name__)
@@ -169,7 +170,12 @@ def phone() -> str:
         link = f"{address}{url_for('gate.pair_page', code=gate.code() if gate else '')}"
         picture = segno.make(link, micro=False).svg_data_uri(scale=5, border=2)
         links.append((address, link, picture))
-    return render_template("gate/phone.html", on_network=gate is not None, links=links)
+    return render_template(
+        "gate/phone.html",
+        on_network=gate is not None,
+        links=links,
+        next_day=today(wiring().store, wiring().clock).day,
+    )
 
 
 @pages.get("/pair/<code>")

@@ -204,6 +204,21 @@ def document(shoot_id: int) -> Response:
     return file(day.name, "shoot.json", text, "application/json")
 
 
+@pages.get("/shoots/<int:shoot_id>/day.html")
+def alone(shoot_id: int) -> Response:
+    """The day as one file that any phone opens without Noggin."""
+    store, now = wiring().store, wiring().clock()
+    day = shoots.open_shoot(store, wiring().clock, shoot_id)
+    text = render_template(
+        "shoots/alone.html",
+        day=day,
+        looks=[slot_detail(day, placed.index, "", "") for placed in day.slots],
+        packing=bags.of_the_day(store, day.shoot.bag),
+        made=now.astimezone(day.zone),
+    )
+    return file(day.name, "day.html", text, "text/html")
+
+
 @pages.get("/shoots/<int:shoot_id>/calendar.ics")
 def in_calendar(shoot_id: int) -> Response:
     """The set-ups as a calendar."""

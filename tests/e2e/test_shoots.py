@@ -1,4 +1,7 @@
-"""A day in a real browser: by keyboard and by dragging."""
+"""A day in a real browser: by keyboard and by dragging; and the day as one file."""
+
+import tempfile
+from pathlib import Path
 
 from playwright.sync_api import expect
 
@@ -96,3 +99,32 @@ class Day(Browser):
         expect(page.get_by_role("heading", name="West terrace at dusk 21:35 to 21:50")).to_be_visible()
         self.assertRegex(before, r"^\d\d:\d\d$")
         self.assertEqual(self.said, [])
+
+
+class Alone(Browser):
+    """The day as one file, opened where there is no Noggin and no network."""
+
+    def test_the_file_holds_everything_and_asks_for_nothing(self) -> None:
+        number = shoots.listed_shoots(self.store)[0][0].id
+        answer = self.client.get(f"/shoots/{number}/day.html")
+        self.assertIn("attachment", answer.headers["Content-Disposition"])
+        self.assertNotRegex(answer.text, r"<script|<link|\bsrc=|url\((?!#)|@import")
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        path = Path(folder.name) / "day.html"
+        path.write_text(answer.text)
+        page = self.open("/setups", viewport={"width": 390, "height": 844})
+        page.wait_for_load_state("networkidle")
+        asked: list[str] = []
+        page.on("request", lambda request: asked.append(request.url))
+        self.home = path.as_uri()
+        page.goto(self.home)
+        self.assertEqual(asked, [self.home])
+        self.clean(page)
+        second = page.locator("#s2")
+        for words in ("Orchard wall, both of them", "1/160 f/2", "6-stop ND; flash 1/2", "By the clock"):
+            expect(second.get_by_text(words).first).to_be_visible()
+        expect(page.locator("section h2")).to_have_count(8)
+        expect(page.locator("svg.picture")).to_have_count(8)
+        page.get_by_text("To pack: Observatory wedding").click()
+        expect(page.get_by_label("Large head, 600 Ws class")).to_be_visible()
