@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import brotli
-from flask import Flask, Response, request
+from flask import Flask, Response, request, send_from_directory
 from flask_compress import Compress
 
 YEAR_S = 365 * 86_400
@@ -48,6 +48,14 @@ def travel_light(app: Flask) -> None:
 
     app.config.update(COMPRESS_MIMETYPES=list(COMPRESSED), COMPRESS_ALGORITHM=["br", "gzip"])
     Compress(app)  # before what follows, which so comes first with every answer
+
+    @app.get("/worker.js")
+    def worker() -> Response:
+        """The script that keeps pages in a browser; by an address at the top, so that it may keep them all,
+        and asked for anew each time."""
+        answer = send_from_directory(STATIC, "worker.js", mimetype="text/javascript")
+        answer.headers["Cache-Control"] = "no-cache"
+        return answer
 
     @app.url_defaults
     def add_fingerprint(endpoint: str, values: dict[str, Any]) -> None:

@@ -31,7 +31,15 @@ CODE_GOOD_FOR = timedelta(minutes=15)
 TRIES = "5 per minute; 30 per hour; 100 per day"
 """Wrong or right, from one address."""
 
-OPEN = {"static", "gate.sign_in_page", "gate.sign_in", "gate.pair_page", "gate.pair", "setups.favicon"}
+OPEN = {
+    "static",
+    "gate.sign_in_page",
+    "gate.sign_in",
+    "gate.pair_page",
+    "gate.pair",
+    "setups.favicon",
+    "worker",
+}
 """What is answered to anybody."""
 
 
@@ -158,7 +166,10 @@ def sign_out() -> ResponseReturnValue:
     """End the session of this browser."""
     logout_user()
     session.clear()
-    return redirect(url_for("gate.sign_in_page"), 303)
+    answer = redirect(url_for("gate.sign_in_page"), 303)
+    # What the browser keeps to be read without the server goes as well.
+    answer.headers["Clear-Site-Data"] = '"cache", "storage"'
+    return answer
 
 
 @pages.get("/phone")

@@ -42,6 +42,9 @@ try {
 """
 
 
+NO_WORKER = "Service Worker registration blocked by Playwright"
+"""What Chromium writes down where a test wants no worker."""
+
 AXE = "options => axe.run(document, options)"
 
 
@@ -134,13 +137,15 @@ class Browser(AppCase):
 
     def open(self, path: str = "/setups/1", *, folded: bool = False, **context: Any) -> Page:
         """A page, with every group of figures open unless it is to be `folded` as on a first visit."""
-        browser = self.context({"viewport": {"width": 1280, "height": 800}, **context})
+        # What a browser keeps to be read without the server is for the tests of that alone.
+        usual = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
+        browser = self.context({**usual, **context})
         page = browser.new_page()
         if not folded:
             page.add_init_script(OPEN_GROUPS)
         self.addCleanup(lambda: [window.close() for window in browser.pages])
         self.said: list[str] = []
-        page.on("console", lambda message: self.said.append(message.text))
+        page.on("console", lambda message: message.text == NO_WORKER or self.said.append(message.text))
         page.on("pageerror", lambda error: self.said.append(str(error)))
         page.on(
             "request", lambda request: self.said.append(request.url) if self.outside(request.url) else None

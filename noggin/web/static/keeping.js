@@ -237,6 +237,7 @@
         gone = false;
         untold();
         showState();
+        look();
       } catch {
         gone = true;
         showState();
@@ -281,6 +282,8 @@
         stamp = newer;
         await refresh();
       }
+      // A page that the browser had kept is the present one from here on.
+      if (newer === stamp) document.querySelector(".as-of")?.remove();
     } catch {
       gone = true;
       showState();

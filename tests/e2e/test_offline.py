@@ -1,0 +1,56 @@
+"""The day in a phone's browser while the server is stopped (Service Workers, W3C; over this machine's own
+address, which counts as secure)."""
+
+from playwright.sync_api import Page, expect
+
+from noggin.services import setups as services
+from noggin.services import shoots
+from tests.e2e.browser import PHONE, Browser
+
+
+class Stopped(Browser):
+    def setUp(self) -> None:
+        super().setUp()
+        self.day = shoots.listed_shoots(self.store)[0][0].id
+        size = {"width": PHONE[0], "height": PHONE[1]}
+        self.page = self.open(f"/shoots/{self.day}", viewport=size, service_workers="allow")
+        self.addCleanup(self.page.context.set_offline, False)
+        self.page.wait_for_function("() => document.documentElement.dataset.kept > 8", timeout=20000)
+
+    def stop(self) -> None:
+        """The server answers nothing any more: every connection ends without an answer."""
+        self.page.context.set_offline(True)
+
+    def visit(self, path: str) -> Page:
+        self.page.goto(self.home + path, wait_until="domcontentloaded")
+        return self.page
+
+    def test_every_page_of_the_day_is_read_and_says_of_when_it_is(self) -> None:
+        self.stop()
+        day = shoots.open_shoot(self.store, self.wiring.clock, self.day)
+        for placed in day.slots:
+            page = self.visit(f"/setups/{placed.setup_id}")
+            expect(page.locator(".as-of")).to_contain_text("This page is as it was at")
+            expect(page.locator(".way .dial").first).to_be_visible()
+            loaded = "[...document.querySelectorAll('.way-picture')].every((one) => one.naturalWidth > 0)"
+            page.wait_for_function(loaded)
+        expect(self.visit(f"/shoots/{self.day}").get_by_role("heading", level=1)).to_contain_text("Wedding")
+        expect(self.visit(f"/shoots/{self.day}/live").locator(".live-dial").first).to_be_visible()
+
+    def test_what_is_entered_meanwhile_waits_and_is_sent(self) -> None:
+        self.stop()
+        page = self.visit("/setups/1")
+        page.locator("#group-composition").evaluate("group => { group.open = true; }")
+        page.get_by_label("Aperture", exact=True).fill("4")
+        page.keyboard.press("Tab")
+        expect(page.locator("#saving")).to_have_text("Offline. 1 figure waits here.")
+        self.page.context.set_offline(False)
+        expect(page.locator("#saving")).to_have_text("Saved", timeout=10000)
+        self.assertEqual(services.open_setup(self.store, 1).setup.intent.aperture, 4)
+        expect(page.locator(".as-of")).to_have_count(0)
+
+    def test_while_the_server_answers_it_alone_is_asked(self) -> None:
+        services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
+        page = self.visit("/setups/1")
+        expect(page.locator("#i-aperture")).to_have_value("f/8")
+        expect(page.locator(".as-of")).to_have_count(0)
