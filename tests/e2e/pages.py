@@ -40,7 +40,8 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
         known = numbers | words | {"key": sheet if rule.endpoint.startswith("kit") else "hss"}
         address = _address(app, rule, known) + QUERIES.get(rule.endpoint, "")
         answer = client.get(address)
-        if answer.status_code == 200 and answer.mimetype == "text/html" and "<html" in answer.text:
+        is_page = answer.mimetype == "text/html" and "Content-Disposition" not in answer.headers
+        if answer.status_code == 200 and is_page and "<html" in answer.text:
             found.append(address)
     return found
 
