@@ -3,6 +3,7 @@
 from pathlib import Path
 
 from noggin.services.clock import Clock, system_clock
+from noggin.services.readable import set_aside_unreadable
 from noggin.services.results import bring_up_to_date
 from noggin.store.claim import claimed
 from noggin.store.store import Store
@@ -14,5 +15,6 @@ def open_store(path: Path, clock: Clock = system_clock) -> Store:
     """The store on a file, made or brought up to date as needed, with what it keeps of planning. Raises
     StoreTooNew, StoreUnreadable."""
     store = Store.on_file(path, clock())
+    set_aside_unreadable(store)
     bring_up_to_date(store)
     return store

@@ -24,9 +24,9 @@ from noggin.documents.setup import normal
 from noggin.documents.shoot import FORMAT as SHOOT
 from noggin.services.bags import BAGS
 from noggin.services.clock import Clock
-from noggin.services.kept import Brought, Kind, bring_in
-from noggin.services.kit import GEAR
+from noggin.services.kept import Brought, bring_in
 from noggin.services.kit_document import import_kit, kit_document
+from noggin.services.readable import KINDS, problem_with
 from noggin.services.results import bring_up_to_date
 from noggin.services.setups import SETUPS
 from noggin.services.shoot_document import import_shoot, shoot_document
@@ -34,13 +34,9 @@ from noggin.services.shoots import SHOOTS, open_shoot
 from noggin.store import database_file
 from noggin.store import salvage as salvage_rows
 from noggin.store.errors import StoreDamaged, StoreUnreadable, StoreUnusable
-from noggin.store.store import Store
+from noggin.store.store import SET_ASIDE, Store
 
 COPIES_KEPT = database_file.COPIES_KEPT
-
-KINDS: dict[str, Kind] = {kind.key: kind for kind in (SETUPS, GEAR, BAGS, SHOOTS)}
-IN_ORDER = {key: place for place, key in enumerate(KINDS)}
-"""What refers to others comes after them."""
 
 EVERY = timedelta(hours=24)
 """How often an automatic copy is made where something changed."""
@@ -281,21 +277,10 @@ def problems(path: Path) -> tuple[str, ...]:
     must_be_there(path)
     found = list(database_file.problems(path))
     for row in salvage_rows.documents(path):
-        problem = _problem(row)
+        problem = problem_with(row.kind, row.text)
         if problem:
-            found.append(f"{row.kind} {row.id}: {problem}")
+            found.append(f"{row.kind.removeprefix(SET_ASIDE)} {row.id}: {problem}")
     return tuple(found)
-
-
-def _problem(row: salvage_rows.Row) -> str:
-    """Why a document as it lies in the file cannot be used; empty where it can."""
-    try:
-        KINDS[row.kind].normal(json.loads(row.text))
-    except KeyError:
-        return f"there is no such kind of document as ‘{row.kind}’"
-    except (NogginError, ValueError) as error:
-        return str(error)
-    return ""
 
 
 @dataclass(frozen=True)
@@ -315,7 +300,7 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
     with tempfile.TemporaryDirectory() as aside:
         store = Store.on_file(Path(aside) / "salvaged.sqlite3", clock())
         numbers: dict[int, int] = {}
-        for row in sorted(salvage_rows.documents(path), key=lambda row: IN_ORDER.get(row.kind, -1)):
+        for row in sorted(salvage_rows.documents(path), key=_place):
             try:
                 if row.present:
                     numbers[row.id] = _put_again(store, clock, row, numbers)
@@ -332,19 +317,26 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
     return Salvaged(written, tuple(_written_as_it_is(folder, row) for row in unreadable))
 
 
+def _place(row: salvage_rows.Row) -> int:
+    """What refers to others comes after them."""
+    kinds = list(KINDS)
+    plain = row.kind.removeprefix(SET_ASIDE)
+    return kinds.index(plain) if plain in kinds else len(kinds)
+
+
 def _put_again(store: Store, clock: Clock, row: salvage_rows.Row, numbers: dict[int, int]) -> int:
     """A document in another database, where what it refers to has other numbers."""
-    document = json.loads(row.text)
-    if row.kind == BAGS.key:
+    document, kind = json.loads(row.text), KINDS[row.kind.removeprefix(SET_ASIDE)]
+    if kind is BAGS:
         document["gear"] = [numbers[number] for number in document["gear"] if number in numbers]
-    if row.kind == SHOOTS.key:
+    if kind is SHOOTS:
         slots = [slot for slot in document["slots"] if slot["setup"] in numbers]
         document["slots"] = [{**slot, "setup": numbers[slot["setup"]]} for slot in slots]
-    return bring_in(store, clock, KINDS[row.kind], KINDS[row.kind].normal(document), None)[0]
+    return bring_in(store, clock, kind, kind.normal(document), None)[0]
 
 
 def _written_as_it_is(folder: Path, row: salvage_rows.Row) -> Path:
-    target = folder / "unreadable" / f"{row.kind}-{row.id}.txt"
+    target = folder / "unreadable" / f"{row.kind.removeprefix(SET_ASIDE)}-{row.id}.txt"
     target.parent.mkdir(exist_ok=True)
     target.write_text(row.text)
     return target

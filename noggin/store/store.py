@@ -4,6 +4,7 @@ import json
 import os
 from collections.abc import Mapping
 from contextlib import AbstractContextManager, closing, suppress
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -69,6 +70,20 @@ class Measurements:
             return row.id or 0
 
 
+SET_ASIDE = "unreadable/"
+"""Stands before the kind of a document that was set aside."""
+
+
+@dataclass(frozen=True)
+class RawDocument:
+    """A document as it lies in the file."""
+
+    id: int
+    kind: str
+    name: str
+    text: str
+
+
 class Store:
     """The database of one photographer: a repository for each kind of document."""
 
@@ -128,6 +143,31 @@ class Store:
         """Whether anything was written after an instant (seconds since 1970)."""
         files = (Path(f"{self.path}{ending}") for ending in ("", "-wal"))
         return any(file.stat().st_mtime > instant for file in files if file.exists())
+
+    def unproven(self, rules: int) -> tuple[RawDocument, ...]:
+        """Documents, archived ones too, of which nothing shows that they can be read: all but set-ups that
+        were planned by these rules at their present revision."""
+        fresh = (col(ResultRow.revision) == col(KeptRow.revision)) & (col(ResultRow.rules) == rules)
+        wanted = select(KeptRow.id, KeptRow.kind, KeptRow.name, KeptRow.document)
+        wanted = wanted.outerjoin(ResultRow, (col(ResultRow.kept_id) == col(KeptRow.id)) & fresh)
+        with self._transactions.reading() as session:
+            found = session.exec(wanted.where(col(ResultRow.kept_id).is_(None))).all()
+        return tuple(RawDocument(number or 0, kind, name, text) for number, kind, name, text in found)
+
+    def set_aside(self) -> tuple[RawDocument, ...]:
+        """Documents that were set aside."""
+        wanted = select(KeptRow.id, KeptRow.kind, KeptRow.name, KeptRow.document)
+        wanted = wanted.where(col(KeptRow.kind).startswith(SET_ASIDE))
+        with self._transactions.reading() as session:
+            found = session.exec(wanted).all()
+        return tuple(RawDocument(number or 0, kind, name, text) for number, kind, name, text in found)
+
+    def move_to_kind(self, number: int, kind: str) -> None:
+        """Make a document one of another kind: set it aside, or bring it back."""
+        with self._transactions.writing() as session:
+            row = session.get_one(KeptRow, number)
+            row.kind = kind
+            session.add(row)
 
     def marked(self, mark: str) -> bool:
         """Whether something that is done once was done."""

@@ -7,6 +7,7 @@ from noggin import __version__
 from noggin.services import safekeeping as services
 from noggin.services.errors import BadDocument, Fault, StoreUnusable
 from noggin.services.kept import Brought
+from noggin.services.readable import unreadable
 from noggin.web.wiring import file, given_file, wiring
 
 pages = Blueprint("safekeeping", __name__)
@@ -84,6 +85,7 @@ def _page(done: str = "", brought: Brought | None = None, problem_of: dict[str, 
         "safekeeping/page.html",
         path=store.path,
         copies=services.copies(store),
+        unreadable=unreadable(store),
         copies_kept=services.COPIES_KEPT,
         done=done,
         brought=brought,

@@ -36,5 +36,9 @@ def _page(answers: Mapping[str, str], problems: Mapping[str, str]) -> str:
     found = today(store, wiring().clock)
     questions = asked(store, answers, problems) if answers or not found.recent else ()
     return render_template(
-        "today/page.html", today=found, questions=questions, example=example() if questions else None
+        "today/page.html",
+        today=found,
+        questions=questions,
+        example=example() if questions else None,
+        unreadable=len(store.set_aside()),
     )

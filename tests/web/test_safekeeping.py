@@ -3,6 +3,7 @@
 import io
 import json
 import logging
+import shutil
 import sqlite3
 import tempfile
 import unittest
@@ -14,7 +15,7 @@ from noggin.services import safekeeping
 from noggin.services.setups import new_setup
 from noggin.store import database_file
 from noggin.web import create_app
-from tests.support import NOW, SETTINGS, AppCase
+from tests.support import NOW, SETTINGS, AppCase, ready_database
 
 PART = {"HX-Request": "true"}
 
@@ -127,3 +128,36 @@ class Watched(unittest.TestCase):
         self.assertRegex(lines[0], r"^\S+ \S+ GET /setups/<int:setup_id> 404 \d+ ms$")
         self.assertIn("POST /bags 303", lines[1])
         self.assertNotRegex("\n".join(lines), "(?i)secret|4711")
+
+
+PLACES = {"setup": "setups", "gear": "kit", "bag": "bags", "shoot": "shoots"}
+
+
+class OneBadRow(AppCase):
+    database = "demo"
+
+    def test_it_is_shown_as_such_and_takes_no_list_with_it(self) -> None:
+        for kind, number in (("setup", 2), ("gear", 16), ("bag", 42), ("shoot", 44)):
+            with self.subTest(kind=kind):
+                path = self.path.with_name(f"{kind}.sqlite3")
+                shutil.copy(ready_database("demo"), path)
+                with closing(sqlite3.connect(path)) as other, other:
+                    spoilt = """UPDATE kept SET document = '{"name": "Spoilt"}', name = 'Spoilt',
+                        revision = revision + 1 WHERE id = ?"""
+                    other.execute(spoilt, (number,))
+                app = create_app({**SETTINGS, "DATABASE": path})
+                self.addCleanup(app.extensions["noggin"].store.close)
+                client = app.test_client()
+                for address in ("/", "/setups", "/setups/1", "/kit", "/bags", "/shoots", "/reach"):
+                    self.assertEqual(client.get(address).status_code, 200, address)
+                self.assertEqual(client.get(f"/{PLACES[kind]}/{number}").status_code, 404)
+                self.assertIn("1 document cannot be read", client.get("/").text)
+                self.assertIn(f"Spoilt ({kind} {number}): ", client.get("/keep").text)
+                self.assertEqual(client.get("/keep/everything.zip").status_code, 200)
+
+    def test_it_comes_back_when_it_can_be_read_again(self) -> None:
+        with closing(sqlite3.connect(self.path)) as other, other:
+            other.execute("UPDATE kept SET kind = 'unreadable/gear' WHERE id = 16")
+        app = create_app({**SETTINGS, "DATABASE": self.path})
+        self.addCleanup(app.extensions["noggin"].store.close)
+        self.assertEqual(app.test_client().get("/kit/16").status_code, 200)
