@@ -104,6 +104,7 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("shoot-ladder", "/shoots", DESK, "light", looked_at),
     ("shoot-phone", "/shoots", PHONE, "dark", the_shoot),
     ("setups", "/setups", DESK, "light", as_it_is),
+    ("keep", "/keep", DESK, "light", as_it_is),
     ("bench-compared", "/setups/2", DESK, "light", remedy_tried),
 )
 """File name, address, size and theme of each main view, and what is done before the picture."""
@@ -116,6 +117,7 @@ def main() -> None:
         app = create_app({"DATABASE": Path(folder) / "noggin.sqlite3"})
         wired = app.extensions["noggin"]
         load_demo_once(wired.store, wired.clock)
+        wired.store.keep_copy(wired.clock(), "daily")
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as driver:

@@ -4,6 +4,7 @@ import json
 from collections.abc import Sequence
 from functools import lru_cache
 
+from noggin.core import limits
 from noggin.documents.bag import normal_bag
 from noggin.documents.kit import gear_of
 from noggin.forms.bag_entries import BAG_ENTRIES
@@ -15,7 +16,7 @@ from noggin.services.kept import KeptItem, Kind, check_name, unused
 from noggin.services.kit import KINDS_IN_ORDER, all_gear
 from noggin.store.store import Store
 
-BAGS = Kind("bag", lambda _: lambda __: BAG_ENTRIES, normal_bag)
+BAGS = Kind("bag", lambda _: lambda __: BAG_ENTRIES, normal_bag, most=limits.BAGS_MOST)
 
 NO_DAY = "9999"
 """Sorts a bag for no day in particular behind the others."""

@@ -28,14 +28,15 @@ Entries = Callable[[Document], Mapping[str, Entry]]
 @dataclass(frozen=True)
 class Kind:
     """A kind of document: its key in the store, its figures (which may depend on what the store offers),
-    the check that makes a document whole, whether no two may have one name, and what is done after each
-    change in the same transaction."""
+    the check that makes a document whole, whether no two may have one name, what is done after each change
+    in the same transaction, and how many there may be, so that what goes out can always come in."""
 
     key: str
     entries: Callable[[Store], Entries]
     normal: Normal
     own_names: bool = True
     after: Callable[[Store, KeptDocument], None] | None = None
+    most: int | None = None
 
     def repository(self, store: Store) -> Repository:
         """Where documents of this kind are kept."""
@@ -85,8 +86,10 @@ def open_item(store: Store, kind: Kind, number: int) -> KeptItem:
 
 
 def add(store: Store, clock: Clock, kind: Kind, document: Mapping[str, Any]) -> KeptDocument:
-    """Keep a new document."""
+    """Keep a new document. Raises Refused where there are as many as there may be."""
     with store.writing():
+        if kind.most is not None and len(kind.repository(store).names()) >= kind.most:
+            raise Refused("name", f"there are {kind.most} already, and that is the most. Archive one first")
         return _after(store, kind, kind.repository(store).add(document, clock()))
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
+from noggin.core import limits
 from noggin.core.errors import NogginError, Refused
 from noggin.core.setup.light import Light
 from noggin.documents import gear as kit
@@ -28,7 +29,7 @@ KINDS_IN_ORDER = tuple(kit.GEAR_KINDS)
 """Kinds of gear in the order they are listed in."""
 
 
-GEAR = Kind("gear", lambda _: gear_entries, normal_gear)
+GEAR = Kind("gear", lambda _: gear_entries, normal_gear, most=limits.GEAR_MOST)
 
 
 def kind_of(item: KeptItem) -> str:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from math import log2
 from typing import Any
 
+from noggin.core import limits
 from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.core.gear.sheets import SHEETS, Found, Outcome, Sheet, Terms, sheets_for, work_out
 from noggin.core.tables import SOURCES
@@ -207,6 +208,9 @@ def keep(store: Store, clock: Clock, item: KeptItem, sheet: Filled) -> None:
         for _, one in store.measurements.of(item.id):
             if {**one, "taken": ""} == {**written, "taken": ""}:
                 return
+        if len(store.measurements.of(item.id)) >= limits.MEASUREMENTS_MOST:
+            most = f"{limits.MEASUREMENTS_MOST} sheets of this are kept, and that is the most"
+            raise Refused("readings", most)
         store.measurements.add(item.id, written)
 
 

@@ -4,11 +4,14 @@ import json
 import threading
 from collections.abc import Callable
 
+from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.demo import demo_kit
+from noggin.documents.kit import read_kit
 from noggin.services import bags, kept
 from noggin.services.bags import BAGS
 from noggin.services.kit import GEAR
+from noggin.services.kit_document import kit_document
 from noggin.store.store import Store
 from tests.store.test_store import StoreCase
 from tests.support import DATA, NOW
@@ -93,3 +96,11 @@ class Single(StoreCase):
             self.sql("""SELECT count(*) FROM measurement WHERE document = '{"a": 1}'"""), [(1,)]
         )
         self.assertEqual(GEAR.repository(store).named(names[0]) in store.gear.texts(), True)
+
+    def test_what_goes_out_can_come_in_so_there_are_never_more_than_a_document_may_hold(self) -> None:
+        store = self.open()
+        for place in range(limits.BAGS_MOST):
+            self.pack(store, f"Bag {place}")
+        with self.assertRaisesRegex(Refused, f"there are {limits.BAGS_MOST} already"):
+            self.pack(store, "One more")
+        read_kit(kit_document(store))
