@@ -2,7 +2,9 @@
 No names, no numbers of documents and nothing typed: the rule of a route, never the address itself."""
 
 import logging
+import os
 import time
+from io import TextIOWrapper
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
@@ -12,12 +14,20 @@ SIZE_MOST = 1024 * 1024
 FILES_KEPT = 5
 
 
+class OwnersFile(RotatingFileHandler):
+    """A log that its owner alone may read, each new file of it too."""
+
+    def _open(self) -> TextIOWrapper:
+        file = super()._open()
+        os.fchmod(file.fileno(), 0o600)
+        return file
+
+
 def log_requests(app: Flask, path: Path | None) -> None:
     """Write a line for every request but those for static files; five files of a MiB are kept."""
     if path is None:
         return
-    # Made when the first line is written; where it cannot be, requests are answered all the same.
-    handler = RotatingFileHandler(path, maxBytes=SIZE_MOST, backupCount=FILES_KEPT, delay=True)
+    handler = OwnersFile(path, maxBytes=SIZE_MOST, backupCount=FILES_KEPT)
     handler.setFormatter(logging.Formatter("%(asctime)s %(message)s"))
     log = logging.getLogger(f"noggin.requests.{path}")
     log.setLevel(logging.INFO)

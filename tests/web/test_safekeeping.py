@@ -122,6 +122,7 @@ class Watched(unittest.TestCase):
             client.get("/secret-page")
             client.get("/static/noggin.css").close()
             lines = log.read_text().splitlines()
+            self.assertEqual(log.stat().st_mode & 0o777, 0o600)
             for handler in logging.getLogger(f"noggin.requests.{log}").handlers:
                 handler.close()
         self.assertEqual(len(lines), 3)
