@@ -143,7 +143,7 @@ def _entered(
 ) -> KeptDocument:
     with store.writing():
         form, repository = kind.form(store, number), kind.repository(store)
-        entry = form.entry(repository.get(number).document, key)
+        entry = form.entry(repository.peek(number).document, key)
         step = HistoryStep(entry.label, key)
         kept = repository.change(number, lambda kept: change(form, entry, kept), clock(), step)
         return _after(store, kind, kept)
@@ -179,7 +179,7 @@ def as_offered(store: Store, kind: Kind, number: int, offered: int | None) -> It
     known). A second press is so never a second act. Figures entered since then do not count: they move
     nothing that an act names. Raises NotKept, TooLate."""
     with store.writing():
-        if offered is not None and kind.repository(store).get(number).acted > offered:
+        if offered is not None and kind.repository(store).peek(number).acted > offered:
             raise TooLate(
                 "That was done already, or something else was done since. Press again if you still want it."
             )

@@ -248,7 +248,7 @@ def new_setup(store: Store, clock: Clock) -> int:
 def enter(store: Store, clock: Clock, setup_id: int, key: str, text: str) -> OpenSetUp:
     """Take what was typed for one figure. Raises NotKept, NoSuchFigure."""
     with store.writing():
-        waited = frozenset(store.setups.get(setup_id).entries)
+        waited = frozenset(store.setups.peek(setup_id).entries)
         after = kept.enter(store, clock, SETUPS, setup_id, key, text)
         return replace(_opened(store, after), waited=waited)
 

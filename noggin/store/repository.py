@@ -1,7 +1,8 @@
 """Documents kept, with the steps they took: the queries."""
 
 import json
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -138,12 +139,24 @@ class Repository:
             return set(session.exec(wanted))
 
     def texts(self, numbers: Sequence[int] | None = None) -> dict[int, str]:
-        """Documents as their texts, by their numbers: all of them, or those that are asked for."""
-        wanted = self._present(select(KeptRow.id, KeptRow.document))
-        if numbers is not None:
-            wanted = wanted.where(col(KeptRow.id).in_(numbers))
+        """Documents as their texts, by their numbers: all of them, or those that are asked for. All of them
+        are read once in a transaction, unless something of this kind is written."""
         with self._transactions.reading() as session:
-            return {number: text for number, text in session.exec(wanted) if number is not None}
+            known: dict[int, str] | None = session.info.get(self._all_texts)
+            if numbers is None and known is not None:
+                return dict(known)
+            wanted = self._present(select(KeptRow.id, KeptRow.document))
+            if numbers is not None:
+                wanted = wanted.where(col(KeptRow.id).in_(numbers))
+            found = {number: text for number, text in session.exec(wanted) if number is not None}
+            if numbers is None:
+                session.info[self._all_texts] = found
+            return dict(found)
+
+    @property
+    def _all_texts(self) -> tuple[str, str]:
+        """Where a transaction remembers every text of this kind."""
+        return ("texts", self._kind)
 
     def holding(self, part: str, figure: str, value: object) -> dict[int, str]:
         """Texts of the documents that have, in a list of theirs, an element with this figure."""
@@ -182,9 +195,14 @@ class Repository:
         with self._transactions.reading() as session:
             return _kept_with_steps(session, self._row(session, kept_id))
 
+    def peek(self, kept_id: int) -> KeptDocument:
+        """One document without what can be undone and redone. Raises NotKept."""
+        with self._transactions.reading() as session:
+            return kept_of(self._row(session, kept_id))
+
     def add(self, document: Mapping[str, Any], now: datetime) -> KeptDocument:
         """Keep a new one."""
-        with self._transactions.writing() as session:
+        with self._writing() as session:
             return kept_of(_new_row(session, self._kind, document, now))
 
     def change(
@@ -192,7 +210,7 @@ class Repository:
     ) -> KeptDocument:
         """Read, change and write one document and let nobody else in between; what changes it is a step
         that can be undone. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._writing() as session:
             row = self._row(session, kept_id)
             document, entries = change(kept_of(row))
             written = json.dumps(document)
@@ -207,7 +225,7 @@ class Repository:
 
         Raises NotKept, NoSuchStep.
         """
-        with self._transactions.writing() as session:
+        with self._writing() as session:
             row = self._row(session, kept_id)
             to = _step(session, row, row.step + by)
             if to is None:
@@ -218,26 +236,36 @@ class Repository:
 
     def pin(self, kept_id: int, pinned: bool, now: datetime) -> KeptDocument:
         """Keep the present version to compare with, or let it go. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._writing() as session:
             row = self._row(session, kept_id)
             row.pinned = row.document if pinned else None
             return _touched(session, row, now)
 
     def archive(self, kept_id: int, now: datetime) -> None:
         """Take one out of the lists; it can be brought back. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._writing() as session:
             row = self._row(session, kept_id)
             row.removed_at = now
             session.add(row)
 
     def bring_back(self, kept_id: int, now: datetime) -> KeptDocument:
         """Bring back what was archived. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._writing() as session:
             row = session.get(KeptRow, kept_id) if kept_id <= NUMBER_MOST else None
             if row is None or row.kind != self._kind or row.removed_at is None:
                 raise NotKept(f"No {DOCUMENT_KINDS[self._kind]} {kept_id} was archived.")
             row.removed_at = None
             return _touched(session, row, now)
+
+    @contextmanager
+    def _writing(self) -> Iterator[Session]:
+        """A change to something of this kind: what was read of it in this transaction counts no more."""
+        with self._transactions.writing() as session:
+            session.info.pop(self._all_texts, None)
+            try:
+                yield session
+            finally:
+                session.info.pop(self._all_texts, None)
 
     def _present(self, wanted: Any) -> Any:
         return wanted.where(KeptRow.kind == self._kind, col(KeptRow.removed_at).is_(None))

@@ -165,6 +165,7 @@ class Store:
     def move_to_kind(self, number: int, kind: str) -> None:
         """Make a document one of another kind: set it aside, or bring it back."""
         with self._transactions.writing() as session:
+            session.info.clear()
             row = session.get_one(KeptRow, number)
             row.kind = kind
             session.add(row)
@@ -182,6 +183,7 @@ class Store:
     def clear(self) -> None:
         """Take out everything that is kept."""
         with self._transactions.writing() as session:
+            session.info.clear()
             session.exec(delete(KeptRow))
             session.exec(delete(MarkRow))
 

@@ -47,6 +47,18 @@ class Keeping(StoreCase):
         again = self.open().setups.get(kept.id)
         self.assertEqual((again.document, again.entries, again.revision), (NOON, {}, 1))
 
+    def test_texts_read_twice_in_a_transaction_follow_what_is_written_between(self) -> None:
+        store = self.open()
+        with store.writing():
+            first = store.setups.add(NOON, NOW).id
+            self.assertEqual(set(store.setups.texts()), {first})
+            second = store.setups.add(NOON, NOW).id
+            self.assertEqual(set(store.setups.texts()), {first, second})
+            store.setups.archive(first, NOW)
+            self.assertEqual(set(store.setups.texts()), {second})
+            store.clear()
+            self.assertEqual(store.setups.texts(), {})
+
     def test_latest_first(self) -> None:
         store = self.open()
         first, second = store.setups.add(NOON, NOW), store.setups.add(NOON, NOW)

@@ -1,5 +1,6 @@
 """Screen colours of levels: greys by the core's tone curve, tinted toward daylight or flash."""
 
+from functools import lru_cache
 from math import log2
 
 from noggin.core.physics.tones import tone
@@ -14,6 +15,7 @@ LEAVES: Tint = (0.94, 1.04, 0.86)
 """Linear factors on red, green and blue: a hint of colour, never what carries the meaning."""
 
 
+@lru_cache(maxsize=4096)
 def colour(level: Stops, tint: Tint = NEUTRAL) -> str:
     """A level as `#rrggbb`.
 

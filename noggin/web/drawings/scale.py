@@ -6,6 +6,7 @@ colour is never needed to tell them apart.
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 from noggin.core.advice.details import clipping_level
 from noggin.core.physics.tones import BLACK, CLIP
@@ -219,13 +220,15 @@ def _below(place: _Place, edge: float, row: int) -> Mark:
     return Mark(place.zone, place.x, edge, place.label_x, label_y, edge + 10, label_y - 10)
 
 
-def _cells(ruler: _Ruler) -> Iterable[Cell]:
-    count = int((HIGHEST - LOWEST) * CELLS_PER_STOP)
-    for cell in range(count):
+@lru_cache(maxsize=16)
+def _cells(ruler: _Ruler) -> tuple[Cell, ...]:
+    found = []
+    for cell in range(int((HIGHEST - LOWEST) * CELLS_PER_STOP)):
         low = LOWEST + cell / CELLS_PER_STOP
         x = ruler.x(low)
         width = ruler.x(low + 1 / CELLS_PER_STOP) - x
-        yield Cell(x, width, colour(low + 0.5 / CELLS_PER_STOP))
+        found.append(Cell(x, width, colour(low + 0.5 / CELLS_PER_STOP)))
+    return tuple(found)
 
 
 def _ticks(ruler: _Ruler, every: int) -> Iterable[Tick]:
