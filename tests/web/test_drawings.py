@@ -31,6 +31,7 @@ from noggin.web.drawings import (
     track,
 )
 from noggin.web.drawings.above import MIDDLE
+from noggin.web.drawings.carry import FOOT, LETTER_COLUMNS, LETTER_HEIGHT, TOP, _beside
 from noggin.web.drawings.colour import FLASHLIGHT, SKYLIGHT, colour
 from noggin.web.drawings.scale import HIGHEST, LABEL_GAP, LOWEST
 from noggin.web.drawings.strip import PER_STOP, ZERO
@@ -229,3 +230,13 @@ class Days(unittest.TestCase):
         assert high.sun
         self.assertLess(dist(high.sun, (MIDDLE, MIDDLE)), dist(seen.sun, (MIDDLE, MIDDLE)))
         self.assertIsNone(above(Sun(-5, 300), 180).sun)
+
+
+class Letters(unittest.TestCase):
+    @given(st.lists(st.floats(TOP, FOOT + 100), min_size=1, max_size=12))
+    def test_letters_beside_a_chart_never_lie_on_one_another(self, ends: list[float]) -> None:
+        places = _beside(ends)
+        for column in range(LETTER_COLUMNS):
+            heights = sorted(height for own, height in places if own == column)
+            self.assertTrue(all(b - a >= LETTER_HEIGHT - 1e-9 for a, b in pairwise(heights)), heights)
+            self.assertTrue(all(height <= FOOT for height in heights), heights)

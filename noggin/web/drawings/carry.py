@@ -16,14 +16,18 @@ MOST: Stops = 11.0
 APERTURES = ("1", "1.4", "2", "2.8", "4", "5.6", "8", "11", "16", "22", "32", "45")
 """Full stops of aperture from 0 stops up: common practice."""
 
+LETTER_COLUMNS, LETTER_HEIGHT = 3, 14.0
+
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
 @dataclass(frozen=True)
 class CarryLine:
-    """One modifier's line: its letter, where that stands, points at sync and in high-speed sync."""
+    """One modifier's line: its letter, in which column beside the chart and at which height that stands,
+    points at sync and in high-speed sync."""
 
     letter: str
+    label_column: int
     label_y: float
     sync: str
     hss: str
@@ -40,8 +44,17 @@ class CarryChart:
 
 def carry_chart(found: Sequence[Carried]) -> CarryChart:
     """The chart of a light through its modifiers."""
+    ends = [_y(one.levels(hss=False)[-1][1]) for one in found]
     return CarryChart(
-        tuple(_line(LETTERS[index % len(LETTERS)], one) for index, one in enumerate(found)),
+        tuple(
+            CarryLine(
+                LETTERS[index % len(LETTERS)],
+                *place,
+                _points(one.levels(hss=False)),
+                _points(one.levels(hss=True)),
+            )
+            for index, (one, place) in enumerate(zip(found, _beside(ends), strict=True))
+        ),
         tuple((_x(metres), words) for metres, words in _ticks()),
         tuple((_y(stops), f"f/{label}") for stops, label in enumerate(APERTURES) if LEAST <= stops <= MOST),
     )
@@ -53,9 +66,16 @@ def _ticks() -> list[tuple[Metres, str]]:
     return [(metres, f"{metres:g} m") for metres in (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)]
 
 
-def _line(letter: str, one: Carried) -> CarryLine:
-    drawn = one.levels(hss=False)
-    return CarryLine(letter, _y(drawn[-1][1]), _points(drawn), _points(one.levels(hss=True)))
+def _beside(ends: Sequence[float]) -> list[tuple[int, float]]:
+    """Column and height of each letter: where its line ends, or as far above as keeps letters apart; from
+    the lowest up, in turns over the columns."""
+    places = {}
+    lowest = [FOOT + LETTER_HEIGHT] * LETTER_COLUMNS
+    for turn, index in enumerate(sorted(range(len(ends)), key=lambda index: -ends[index])):
+        column = turn % LETTER_COLUMNS
+        lowest[column] = min(ends[index], lowest[column] - LETTER_HEIGHT)
+        places[index] = (column, lowest[column])
+    return [places[index] for index in range(len(ends))]
 
 
 def _points(levels: Sequence[tuple[Metres, Stops]]) -> str:
