@@ -32,6 +32,8 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     from noggin.web import create_app
     from noggin.web.server import listen
 
+    if proxy and not names:
+        raise click.UsageError("--proxy needs --name: the name under which the proxy is asked for.")
     host = "0.0.0.0" if lan else host  # noqa: S104 - asked for by name, and behind the gate
     config: dict[str, object] = {"DATABASE": database, "BEHIND_PROXY": proxy}
     config["REQUEST_LOG"] = database.with_name(f"{database.stem}.log")

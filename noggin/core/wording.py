@@ -197,3 +197,12 @@ def duration(time_s: Seconds) -> str:
         return f"{plain(time_s)} s"
     whole = round(1 / time_s)
     return f"1/{whole:,} s" if whole >= 10_000 else f"1/{whole} s"
+
+
+def slug(name: str) -> str:
+    """A name as part of a file's name, at most 60 characters.
+
+    >>> slug("Terrace, bride & groom"), slug("…")
+    ('terrace-bride-groom', 'noggin')
+    """
+    return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60] or "noggin"

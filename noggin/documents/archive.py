@@ -1,17 +1,18 @@
 """Everything as open documents: one file each, in a folder or a ZIP, by names that a person can read.
 
-`kit.json`, `setups/0001-….json` and `shoots/0001-….json`; what else lies there is left alone. An archive
-that would be far larger unpacked than Noggin ever writes is refused before it is unpacked.
+`kit.json`, `setups/0001-name.json` and `shoots/0001-name.json`; what else lies there is left alone. An
+archive that would be far larger unpacked than Noggin ever writes is refused before it is unpacked.
 """
 
 import io
 import json
-import re
 import zipfile
+import zlib
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
+from noggin.core.wording import slug
 from noggin.documents.faults import BadDocument, Fault
 from noggin.documents.json_input import read_object
 
@@ -35,8 +36,7 @@ def text_of(document: Any) -> bytes:
 
 def file_name(folder: str, number: int, name: str) -> str:
     """Where a document goes: in the order of its folder, by its name."""
-    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60] or "noggin"
-    return f"{folder}/{number:04d}-{slug}.json"
+    return f"{folder}/{number:04d}-{slug(name)}.json"
 
 
 def zipped(files: Files) -> bytes:
@@ -89,7 +89,7 @@ def read_zip(raw: bytes) -> Iterator[tuple[str, dict[str, Any]]]:
             for entry in sorted(entries, key=lambda entry: entry.filename):
                 with archive.open(entry) as file:
                     yield _read(entry.filename, file.read(entry.file_size + 1))
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError) as error:
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, zlib.error) as error:
         raise BadDocument([Fault("", f"this is not a ZIP that can be read: {error}")]) from None
 
 

@@ -37,8 +37,7 @@ def set_aside_unreadable(store: Store) -> int:
         plain = row.kind.removeprefix(SET_ASIDE)
         wanted = f"{SET_ASIDE}{plain}" if problem_with(row.kind, row.text) else plain
         if wanted != row.kind:
-            store.move_to_kind(row.id, wanted)
-            moved += 1
+            moved += store.move_to_kind(row.id, wanted)
     return moved
 
 
@@ -56,6 +55,11 @@ class SpoiltDocument:
 def unreadable(store: Store) -> tuple[SpoiltDocument, ...]:
     """Every document that was set aside."""
     return tuple(
-        SpoiltDocument(row.id, row.kind.removeprefix(SET_ASIDE), row.name, problem_with(row.kind, row.text))
+        SpoiltDocument(
+            row.id,
+            row.kind.removeprefix(SET_ASIDE),
+            row.name,
+            problem_with(row.kind, row.text) or "its name is taken by another one by now",
+        )
         for row in store.set_aside()
     )

@@ -26,8 +26,8 @@ from noggin.services.bags import BAGS
 from noggin.services.clock import Clock
 from noggin.services.kept import Brought, bring_in
 from noggin.services.kit_document import import_kit, kit_document
+from noggin.services.opening import make_ready
 from noggin.services.readable import KINDS, problem_with
-from noggin.services.results import bring_up_to_date
 from noggin.services.setups import SETUPS
 from noggin.services.shoot_document import import_shoot, shoot_document
 from noggin.services.shoots import SHOOTS, open_shoot
@@ -127,7 +127,7 @@ def restore_into(store: Store, clock: Clock, raw: bytes) -> Path | None:
             aside = restore(store.path, source, clock)
         except StoreUnusable as error:
             raise StoreUnreadable(str(error).replace(str(source), "The file")) from None
-    bring_up_to_date(store)
+    make_ready(store)
     return aside
 
 

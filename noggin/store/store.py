@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine
+from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, delete, select
 
 from noggin.store import database_file
@@ -148,27 +149,33 @@ class Store:
         """Documents, archived ones too, of which nothing shows that they can be read: all but set-ups that
         were planned by these rules at their present revision."""
         fresh = (col(ResultRow.revision) == col(KeptRow.revision)) & (col(ResultRow.rules) == rules)
-        wanted = select(KeptRow.id, KeptRow.kind, KeptRow.name, KeptRow.document)
-        wanted = wanted.outerjoin(ResultRow, (col(ResultRow.kept_id) == col(KeptRow.id)) & fresh)
-        with self._transactions.reading() as session:
-            found = session.exec(wanted.where(col(ResultRow.kept_id).is_(None))).all()
-        return tuple(RawDocument(number or 0, kind, name, text) for number, kind, name, text in found)
+        proof = (
+            select(ResultRow.kept_id).where((col(ResultRow.kept_id) == col(KeptRow.id)) & fresh).exists()
+        )
+        return self._raw(~proof)
 
     def set_aside(self) -> tuple[RawDocument, ...]:
         """Documents that were set aside."""
-        wanted = select(KeptRow.id, KeptRow.kind, KeptRow.name, KeptRow.document)
-        wanted = wanted.where(col(KeptRow.kind).startswith(SET_ASIDE))
+        return self._raw(col(KeptRow.kind).startswith(SET_ASIDE))
+
+    def _raw(self, where: Any) -> tuple[RawDocument, ...]:
+        wanted = select(KeptRow.id, KeptRow.kind, KeptRow.name, KeptRow.document).where(where)
         with self._transactions.reading() as session:
             found = session.exec(wanted).all()
         return tuple(RawDocument(number or 0, kind, name, text) for number, kind, name, text in found)
 
-    def move_to_kind(self, number: int, kind: str) -> None:
-        """Make a document one of another kind: set it aside, or bring it back."""
-        with self._transactions.writing() as session:
-            session.info.clear()
-            row = session.get_one(KeptRow, number)
-            row.kind = kind
-            session.add(row)
+    def move_to_kind(self, number: int, kind: str) -> bool:
+        """Make a document one of another kind: set it aside, or bring it back. False where another one has
+        its name by now; then it stays."""
+        try:
+            with self._transactions.writing() as session:
+                session.info.clear()
+                row = session.get_one(KeptRow, number)
+                row.kind = kind
+                session.add(row)
+        except IntegrityError:
+            return False
+        return True
 
     def marked(self, mark: str) -> bool:
         """Whether something that is done once was done."""
@@ -195,10 +202,6 @@ class Store:
     def keep_copy(self, now: datetime, why: str) -> Path:
         """Make an automatic copy; only so many of them are kept. Raises OSError, StoreUnusable."""
         return database_file.keep_copy(self.path, now, why)
-
-    def put_back(self, path: Path) -> None:
-        """Put what is in another database in the place of everything. Raises StoreUnusable."""
-        database_file.put_back(path, self.path)
 
 
 PUT_BACK = "Nothing was kept since. Put it back, or stop Noggin and start it again"

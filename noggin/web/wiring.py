@@ -9,7 +9,7 @@ from flask import Flask, Response, abort, current_app, g, request
 
 from noggin.services.clock import Clock
 from noggin.services.opening import Store
-from noggin.services.words import distances_in
+from noggin.services.words import distances_in, wording
 from noggin.web.pictures import Pictures
 from noggin.web.windows import Windows
 
@@ -51,9 +51,8 @@ STEPS_MOST = 99
 
 def file(name: str, ending: str, content: bytes | str, kind: str) -> Response:
     """Something to be saved under the name of what it is of."""
-    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60] or "noggin"
     answer = Response(content, content_type=f"{kind}; charset=utf-8")
-    answer.headers["Content-Disposition"] = f'attachment; filename="{slug}-{ending}"'
+    answer.headers["Content-Disposition"] = f'attachment; filename="{wording.slug(name)}-{ending}"'
     return answer
 
 

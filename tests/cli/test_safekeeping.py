@@ -262,3 +262,9 @@ class Stopped(Kept):
             except urllib.error.URLError:
                 self.assertLess(time.monotonic(), end)
                 time.sleep(0.1)
+
+    def test_a_proxy_needs_a_name_and_a_network_a_pass_phrase(self) -> None:
+        for arguments, words in ((("--proxy",), "--proxy needs --name"), (("--lan",), "noggin passphrase")):
+            answer = self.noggin("serve", *arguments)
+            self.assertNotEqual(answer.returncode, 0)
+            self.assertIn(words, answer.stderr.decode())

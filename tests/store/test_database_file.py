@@ -165,7 +165,7 @@ class Copies(StoreCase):
         store.copy_to(target)
         store.setups.add(NOON, NOW)
         before = store.stamp()
-        store.put_back(target)
+        database_file.put_back(target, self.path)
         self.assertEqual([kept.id for kept in store.setups.all()], [first.id])
         self.assertNotEqual(store.stamp(), before)
         store.setups.add(NOON, NOW)

@@ -162,3 +162,20 @@ class OneBadRow(AppCase):
         app = create_app({**SETTINGS, "DATABASE": self.path})
         self.addCleanup(app.extensions["noggin"].store.close)
         self.assertEqual(app.test_client().get("/kit/16").status_code, 200)
+
+    def test_it_stays_aside_where_its_name_was_taken_meanwhile(self) -> None:
+        with closing(sqlite3.connect(self.path)) as other, other:
+            other.execute("UPDATE kept SET kind = 'unreadable/bag' WHERE id = 42")
+            other.execute("UPDATE kept SET name = (SELECT name FROM kept WHERE id = 42) WHERE id = 43")
+        app = create_app({**SETTINGS, "DATABASE": self.path})
+        self.addCleanup(app.extensions["noggin"].store.close)
+        self.assertIn("its name is taken by another one", app.test_client().get("/keep").text)
+
+    def test_one_in_a_backup_that_is_put_back(self) -> None:
+        backup = self.path.with_name("backup.sqlite3")
+        self.store.copy_to(backup)
+        with closing(sqlite3.connect(backup)) as other, other:
+            other.execute("""UPDATE kept SET document = '{"name": "?"}', revision = 99 WHERE id = 2""")
+        answer = self.client.post("/keep/restore", data={"file": (io.BytesIO(backup.read_bytes()), "b")})
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(self.client.get("/setups").status_code, 200)
