@@ -113,7 +113,10 @@ def put_up(app: Flask, gate: Gate | None) -> None:
         raise Unauthorized(SIGNED_OUT)
 
 
-SIGNED_OUT = "You are signed out. Sign in on another tab, then do that again; what you typed is still here."
+SIGNED_OUT = (
+    "You are signed out. Sign in on another tab. Figures that you entered wait here until then; "
+    "anything else is to be done again."
+)
 
 
 def present() -> Gate | None:

@@ -5,8 +5,10 @@ from datetime import timedelta
 from playwright.sync_api import APIResponse, Page, Route, expect
 
 from noggin.services import setups as services
+from noggin.services.passphrase import PassPhrase
+from noggin.web import create_app
 from tests.e2e.browser import Browser
-from tests.support import NOW
+from tests.support import NOW, SETTINGS
 
 
 class Away(Browser):
@@ -165,3 +167,48 @@ class Away(Browser):
         self.page.unroute("**/figures/*")
         field.fill("6.6")
         expect(self.page.locator(".way.advised")).to_be_visible()
+
+
+class SignedOut(Browser):
+    """A session that ends while a page is open: what is typed then waits until somebody has signed in."""
+
+    WORDS = "four plain words here"
+
+    def setUp(self) -> None:
+        super().setUp()
+        PassPhrase(self.path).set(self.WORDS)
+        self.app = create_app({**SETTINGS, "DATABASE": self.path, "ADDRESSES": ()})
+        self.store = self.app.extensions["noggin"].store
+        self.addCleanup(self.store.close)
+        self.page = self.open("/setups/1")
+        self.sign_in(self.page)
+        expect(self.page.locator("#saving")).to_have_text("Saved")
+
+    def sign_in(self, page: Page) -> None:
+        page.get_by_label("Pass-phrase").fill(self.WORDS)
+        page.get_by_role("button", name="Sign in").click()
+
+    def test_what_is_entered_signed_out_waits_and_goes_out_after_signing_in(self) -> None:
+        page = self.page
+        page.context.clear_cookies()
+        page.get_by_label("Aperture", exact=True).fill("4")
+        page.keyboard.press("Tab")
+        page.get_by_role("button", name="Subject distance, one step up").click()
+        expect(page.locator("#saving")).to_have_text("Signed out. 2 figures wait here.")
+        expect(page.locator("#trouble")).to_contain_text("You are signed out")
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("4")
+        self.assertEqual(services.open_setup(self.store, 1).setup.intent.aperture, 2)
+        other = page.context.new_page()
+        other.goto(self.home + "/sign-in")
+        self.sign_in(other)
+        expect(page.locator("#saving")).to_have_text("Saved", timeout=8000)
+        expect(page.locator("#trouble")).to_be_empty()
+        setup = services.open_setup(self.store, 1).setup
+        self.assertEqual(setup.intent.aperture, 4)
+        self.assertGreater(setup.scene.subject_distance_m, 3.2)
+
+    def test_a_page_is_not_replaced_by_the_sign_in_while_it_is_read(self) -> None:
+        self.page.context.clear_cookies()
+        self.page.evaluate("dispatchEvent(new Event('focus'))")
+        expect(self.page.locator("#saving")).to_have_text("Signed out")
+        expect(self.page.get_by_label("Aperture", exact=True)).to_be_visible()

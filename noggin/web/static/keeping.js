@@ -79,8 +79,9 @@
   };
   const showState = () => {
     const count = waiting().length;
-    if (count) say("waiting", `Offline. ${count} ${count === 1 ? "figure waits" : "figures wait"} here.`);
-    else if (gone) say("waiting", "Offline");
+    const why = gone || "Offline";
+    if (count) say("waiting", `${why}. ${count} ${count === 1 ? "figure waits" : "figures wait"} here.`);
+    else if (gone) say("waiting", why);
     else if (!underWay) say("saved", "Saved");
   };
   const showWaiting = () => {
@@ -110,9 +111,27 @@
   };
   const untold = () => byId("trouble").querySelectorAll(".away").forEach((line) => line.remove());
 
+  // ---- why nothing gets through: no answer, or an answer that asks who this is ----
+
+  class SignedOut extends Error {}
+  let gone = "";
+  const through = (answer) => {
+    const toGate = answer.redirected && new URL(answer.url).pathname === "/sign-in";
+    if (answer.status === 401 || toGate) throw new SignedOut();
+    return answer;
+  };
+  const outOfReach = (error) => {
+    gone = error instanceof SignedOut ? "Signed out" : "Offline";
+    if (error instanceof SignedOut && waiting().length) {
+      byId("trouble").replaceChildren();
+      told("You are signed out. What you entered waits in this browser and goes out when you have signed in.", "told away");
+    }
+    showState();
+    askAgain();
+  };
+
   // ---- what htmx sends ----
 
-  let gone = false;
   let stamp = document.querySelector("meta[name=stamp]")?.content;
   document.addEventListener("htmx:before:request", (event) => {
     begun();
@@ -123,6 +142,15 @@
     const newest = unsent.get(urlOf(input.closest(".field")));
     if (newest && newest.text !== ctx.request.body?.get?.("text")) event.preventDefault();
   });
+  // What was entered and did not get through.
+  const waits = (field, ctx) => {
+    const by = ctx.request.submitter?.matches(".stepper") && Number(ctx.request.body.get("by"));
+    const typed = unsent.get(urlOf(field));
+    unsent.delete(urlOf(field));
+    if (by) put({ ...entryOf(field), by });
+    // The same text goes out while it is typed and when the field is left: it waits once.
+    else if (typed || !waiting().some(isOf(urlOf(field)))) put({ ...entryOf(field), ...typed, text: inputOf(field).value });
+  };
   // A part that does not wait its turn may be of a time before a change that was answered since, which brings
   // or asks for its own: the older one is not shown.
   let changes = 0;
@@ -135,30 +163,28 @@
   document.addEventListener("htmx:finally:request", ended);
   document.addEventListener("htmx:after:request", (event) => {
     const { ctx } = event.detail;
-    gone = false;
+    const { response } = ctx;
+    gone = response.status === 401 ? "Signed out" : "";
     // A part that the page fetched is newer than the page, which is so not made up to date.
     const isWhole = ctx.request.method !== "GET" || ctx.target === document.body;
-    if (isWhole) stamp = ctx.response.headers.get("Noggin-Stamp") ?? stamp;
+    if (isWhole) stamp = response.headers.get("Noggin-Stamp") ?? stamp;
     const field = ctx.sourceElement.closest?.(".field");
-    if (field && ctx.request.body?.has?.("text")) answered(field, ctx.request.body.get("text"));
+    if (gone && field) waits(field, ctx);
+    else if (field && ctx.request.body?.has?.("text")) answered(field, ctx.request.body.get("text"));
     if (ctx.request.method !== "GET") {
       changes += 1;
       others?.postMessage(stamp);
     }
     showState();
+    if (gone) askAgain();
   });
   document.addEventListener("htmx:error", (event) => {
     const { ctx } = event.detail;
     const field = ctx?.sourceElement?.closest?.(".field");
-    gone = true;
+    gone = "Offline";
     byId("trouble").replaceChildren();
     if (field) {
-      const by = ctx.request.submitter?.matches(".stepper") && Number(ctx.request.body.get("by"));
-      const typed = unsent.get(urlOf(field));
-      unsent.delete(urlOf(field));
-      if (by) put({ ...entryOf(field), by });
-      // The same text goes out while it is typed and when the field is left: it waits once.
-      else if (typed || !waiting().some(isOf(urlOf(field)))) put({ ...entryOf(field), ...typed, text: inputOf(field).value });
+      waits(field, ctx);
       told("Noggin is not answering. What you enter waits in this browser and goes out when it is back.", "told away");
     } else {
       told("Noggin is not answering. Start it again, then press that again.", "told away");
@@ -187,7 +213,7 @@
 
   // Sends one that waited, and says what had become of its figure meanwhile. Gives what is kept of it then.
   const send = async (entry) => {
-    const served = await fetch(entry.page, { cache: "no-store" });
+    const served = through(await fetch(entry.page, { cache: "no-store" }));
     const page = served.ok && (await read(served));
     const before = page && servedIn(page, entry);
     if (typeof before !== "string") {
@@ -199,7 +225,7 @@
       told(`${entry.label} was changed to ${before} meanwhile. Your steps were left out.`);
       return before;
     }
-    const answer = await post(entry, page);
+    const answer = through(await post(entry, page));
     if (!answer.ok) {
       told(`${entry.label}: ${entry.text ?? "your steps"} could not be entered (${answer.status}).`);
       return before;
@@ -227,21 +253,20 @@
   };
   const alone = (work) =>
     navigator.locks ? navigator.locks.request(KEY, { ifAvailable: true }, (lock) => lock && work()) : work();
+  const alive = async () => through(await fetch("/alive", { cache: "no-store" }));
   let asking = null;
   const askAgain = () => {
     asking ??= setTimeout(async () => {
       asking = null;
       try {
-        await fetch("/alive", { cache: "no-store" });
+        await alive();
         await alone(flush);
-        gone = false;
+        gone = "";
         untold();
         showState();
         look();
-      } catch {
-        gone = true;
-        showState();
-        askAgain();
+      } catch (error) {
+        outOfReach(error);
       }
     }, ASK_AGAIN_MS);
   };
@@ -276,7 +301,7 @@
   };
   const look = async (newer) => {
     try {
-      newer ??= (await fetch("/alive", { cache: "no-store" })).headers.get("Noggin-Stamp");
+      newer ??= (await alive()).headers.get("Noggin-Stamp");
       if (gone) askAgain();
       if (newer !== stamp && mayRefresh()) {
         stamp = newer;
@@ -284,10 +309,8 @@
       }
       // A page that the browser had kept is the present one from here on.
       if (newer === stamp) document.querySelector(".as-of")?.remove();
-    } catch {
-      gone = true;
-      showState();
-      askAgain();
+    } catch (error) {
+      outOfReach(error);
     }
   };
   others?.addEventListener("message", () => look());
