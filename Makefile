@@ -57,6 +57,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.bench
 	$(BIN)/python -m benchmarks.lists
 	$(BIN)/python -m benchmarks.durable
+	$(BIN)/python -m benchmarks.hands
 
 mutants: setup-dev
 	$(BIN)/python -m tools.mutate

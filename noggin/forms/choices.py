@@ -33,6 +33,7 @@ Made = Callable[[Document, Document], SetUpPart]
 """A part of the set-up document, from the whole one and from the light it is for."""
 
 Kind = TypeVar("Kind", bound=kit.Item)
+Known = TypeVar("Known")
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,14 @@ class GearAlong:
     """The gear that is packed, and what it makes together."""
 
     gear: tuple[kit.AnyGear, ...] = ()
+    _found: dict[tuple[str, ...], Any] = field(default_factory=dict)
+
+    def _once(self, question: tuple[str, ...], answer: Callable[[], Known]) -> Known:
+        """What is asked again and again, and depends on the gear alone."""
+        if question not in self._found:
+            self._found[question] = answer()
+        known: Known = self._found[question]
+        return known
 
     def all(self, kind: type[Kind]) -> list[Kind]:
         """Every piece of a kind."""
@@ -75,9 +84,12 @@ class GearAlong:
         return [_filter(item.core()) for item in wanted]
 
     def _goes_on(self, item: kit.FilterItem, lens_name: str) -> bool:
-        lens = self.named(kit.LensItem, lens_name)
-        rings = [ring.core() for ring in self.all(kit.RingItem)]
-        return lens is None or compatibility.screws_on(item.core(), lens.core(), rings).grade != "not"
+        def does() -> bool:
+            lens = self.named(kit.LensItem, lens_name)
+            rings = [ring.core() for ring in self.all(kit.RingItem)]
+            return lens is None or compatibility.screws_on(item.core(), lens.core(), rings).grade != "not"
+
+        return self._once(("goes on", item.name, lens_name), does)
 
     def rings(self) -> list[SetUpPart]:
         """The step rings that are packed, as a set-up's rings."""
@@ -88,12 +100,17 @@ class GearAlong:
     def fires(self, document: Document, head: kit.LightItem) -> compatibility.Compatibility | None:
         """How a light is fired from the set-up's body by its trigger; None where one is not of the kit."""
         camera = document["camera"]
-        body = self.named(kit.BodyItem, camera["name"])
-        trigger = self.named(kit.TriggerItem, camera.get("trigger", ""))
-        way = trigger.core() if trigger else None
-        if body is None or not isinstance(way, compatibility.Trigger):
-            return None
-        return compatibility.fires(body.core(), way, head.core(), self.receivers())
+        body_name, trigger_name = camera["name"], camera.get("trigger", "")
+
+        def found() -> compatibility.Compatibility | None:
+            body = self.named(kit.BodyItem, body_name)
+            trigger = self.named(kit.TriggerItem, trigger_name)
+            way = trigger.core() if trigger else None
+            if body is None or not isinstance(way, compatibility.Trigger):
+                return None
+            return compatibility.fires(body.core(), way, head.core(), self.receivers())
+
+        return self._once(("fires", body_name, trigger_name, head.name), found)
 
     def toll(self, document: Document, head: kit.LightItem) -> float | None:
         """A light's toll on the set-up's body; None where body, trigger and light cannot do it together."""

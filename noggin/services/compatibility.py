@@ -1,7 +1,9 @@
 """What fits what: among the kit or a bag, and in one set-up."""
 
+import json
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from noggin.core.gear import compatibility
 from noggin.core.gear.compatibility import Compatibility
@@ -34,7 +36,12 @@ class CompatibilityTable:
 
 def compatibility_table(items: Sequence[KeptItem]) -> CompatibilityTable:
     """What of some gear fits what."""
-    along = GearAlong(tuple(gear_of(dict(item.document)) for item in items))
+    return _table(tuple(json.dumps(dict(item.document)) for item in items))
+
+
+@lru_cache(maxsize=8)
+def _table(texts: tuple[str, ...]) -> CompatibilityTable:
+    along = GearAlong(tuple(gear_of(json.loads(text)) for text in texts))
     bodies = [item.core() for item in along.all(kit.BodyItem)]
     parts = [item.core() for item in along.all(kit.TriggerItem)]
     triggers = [part for part in parts if isinstance(part, compatibility.Trigger)]

@@ -1,6 +1,6 @@
 """Use cases of the kit: every piece of gear and its figures."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from noggin.core import limits
@@ -42,6 +42,14 @@ def all_gear(store: Store) -> tuple[KeptItem, ...]:
     with store.reading():
         items = [kept.opened(store, GEAR, document) for document in store.gear.all()]
     return tuple(sorted(items, key=lambda item: (KINDS_IN_ORDER.index(kind_of(item)), item.name.lower())))
+
+
+def by_kind(items: Iterable[KeptItem]) -> dict[str, list[KeptItem]]:
+    """Pieces of gear by their kind, kinds in order."""
+    found: dict[str, list[KeptItem]] = {}
+    for item in sorted(items, key=lambda item: KINDS_IN_ORDER.index(kind_of(item))):
+        found.setdefault(kind_of(item), []).append(item)
+    return found
 
 
 def open_gear(store: Store, gear_id: int) -> KeptItem:

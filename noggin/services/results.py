@@ -126,10 +126,12 @@ class ListedSetUp:
     result: Result
 
 
-def listed(store: Store, offset: int = 0, find: str = "") -> tuple[tuple[ListedSetUp, ...], int | None]:
+def listed(
+    store: Store, offset: int = 0, find: str = "", most: int = PAGE_SIZE
+) -> tuple[tuple[ListedSetUp, ...], int | None]:
     """A page of the list of set-ups, and where the next one begins (None: this is the last). Where a result
     is not there, as while another program writes, it is worked out for this page alone."""
-    page: Page = store.setups.page(PAGE_SIZE, offset, find)
+    page: Page = store.setups.page(most, offset, find)
     missing = [row.id for row in page.rows if row.result is None]
     texts = store.setups.texts(missing) if missing else {}
     return tuple(_listed(row, texts) for row in page.rows), page.next_offset

@@ -229,7 +229,7 @@ def latest_setup(store: Store) -> int | None:
 def recent(store: Store, including: int | None = None) -> tuple[tuple[int, str], ...]:
     """Number and name of the set-ups worked on last, and of one that is wanted in any case."""
     with store.reading():
-        rows = [(row.id, row.name) for row in store.setups.page(PAGE_SIZE).rows]
+        rows = list(store.setups.newest(PAGE_SIZE))
         if including is not None and including not in {number for number, _ in rows}:
             rows.append((including, str(store.setups.get(including).document["name"])))
     return tuple(rows)

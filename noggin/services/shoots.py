@@ -374,13 +374,13 @@ def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str,
     return _changed(store, clock, shoot_id, f"reading of {reading['time']}", change)
 
 
-def next_shoot(store: Store, now: datetime) -> int | None:
-    """The number of the shoot that is on, or comes next; None where none is ahead."""
+def next_shoot(store: Store, now: datetime) -> ShootDay | None:
+    """The shoot that is on, or comes next; None where none is ahead."""
     yesterday = (now - timedelta(days=1)).date().isoformat()
     for document in store.shoots.first_from("date", yesterday, AHEAD):
         day = _day(store, document, now)
         if day.ends > now:
-            return day.id
+            return day
     return None
 
 

@@ -17,7 +17,7 @@ from noggin.services import kept
 from noggin.services.clock import Clock
 from noggin.services.results import ListedSetUp, listed
 from noggin.services.setups import SETUPS
-from noggin.services.shoots import Mistyped, PlacedSetUp, ShootDay, next_shoot, open_shoot
+from noggin.services.shoots import Mistyped, PlacedSetUp, ShootDay, next_shoot
 from noggin.store.store import Store
 
 RECENT = 5
@@ -45,11 +45,10 @@ def today(store: Store, clock: Clock) -> Today:
     """The start of a visit."""
     now = clock()
     with store.reading():
-        recent = tuple(listed(store)[0][:RECENT])
-        number = next_shoot(store, now)
-        if number is None:
+        recent = listed(store, most=RECENT)[0]
+        day = next_shoot(store, now)
+        if day is None:
             return Today(None, "", (), (), (), recent)
-        day = open_shoot(store, clock, number)
         slots = [placed.slot for placed in day.slots if placed.slot]
         return Today(
             day,

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine
+from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, delete, select
 
@@ -20,6 +21,12 @@ from noggin.store.repository import KeptDocument, Repository, kept_of
 from noggin.store.tables import KeptRow, MarkRow, MeasurementRow, ResultRow
 from noggin.store.transactions import Transactions
 
+_RESULT = insert(ResultRow)
+_PUT_RESULT = _RESULT.on_conflict_do_update(
+    index_elements=["kept_id"],
+    set_={name: _RESULT.excluded[name] for name in ("revision", "rules", "result")},
+)
+
 
 class Results:
     """What planning gave, kept beside the document it came from."""
@@ -29,9 +36,9 @@ class Results:
 
     def put(self, kept: KeptDocument, rules: int, result: Mapping[str, Any]) -> None:
         """Keep a result at its document's present revision."""
-        row = ResultRow(kept_id=kept.id, revision=kept.revision, rules=rules, result=json.dumps(result))
+        given = {"revision": kept.revision, "rules": rules, "result": json.dumps(result)}
         with self._transactions.writing() as session:
-            session.merge(row)
+            session.connection().execute(_PUT_RESULT, {"kept_id": kept.id, **given})
 
     def stale(self, kind: str, rules: int, most: int) -> tuple[KeptDocument, ...]:
         """Some documents of a kind, archived ones too, whose result is missing, or of another revision or

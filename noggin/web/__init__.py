@@ -31,6 +31,7 @@ from noggin.web import (
     today,
 )
 from noggin.web.assets import travel_light
+from noggin.web.parts import remember_addresses, written
 from noggin.web.request_log import log_requests
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, wiring, with_the_pages_token
@@ -104,8 +105,10 @@ def _prepare_templates(app: Flask) -> None:
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     if app.config.get("TEMPLATE_CACHE"):
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(app.config["TEMPLATE_CACHE"]))
+    remember_addresses(app)
     app.jinja_env.globals |= {
         "wording": words.wording,
+        "written": written,
         "way_table": words.way_table,
         "drawings": drawings,
         "named_picture": lambda sketch: wiring().pictures.named(sketch),

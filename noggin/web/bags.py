@@ -1,5 +1,7 @@
 """Bags: what is packed for a day, ticked from the kit, and the packing list that prints."""
 
+from typing import Any
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -9,7 +11,7 @@ from noggin.services.compatibility import compatibility_table, lacking
 from noggin.services.kept import KeptItem
 from noggin.services.words import GEAR_KINDS, summary
 from noggin.web.acts import add_acts
-from noggin.web.fields import Fields
+from noggin.web.fields import Fields, Form
 from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("bags", __name__)
@@ -42,15 +44,18 @@ def bag(bag_id: int) -> str:
     return _bag("bags/bag.html", bags.open_bag(wiring().store, bag_id))
 
 
-def _bag(template: str, bag: KeptItem, **more: object) -> str:
+def _bag(template: str, bag: KeptItem, **more: Any) -> str:
     reading()
     store = wiring().store
-    packed = bags.packed(store, bag)
+    packed, owned = bags.packed(store, bag), kit.all_gear(store)
     return render_template(
         template,
         bag=bag,
-        fields=Fields(bag.document, bag.entries, bag.pending),
-        gear=kit.all_gear(store),
+        fields=Fields(
+            Form("bags", "bag_id", bag.id), bag.document, bag.entries, bag.pending, taken=more.get("taken")
+        ),
+        by_kind=kit.by_kind(owned),
+        owned=len(owned),
         inside={item.id for item in packed},
         fits=compatibility_table(packed),
         lacks=lacking(packed),

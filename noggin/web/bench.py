@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from secrets import token_hex
+from typing import Any
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -14,7 +15,7 @@ from noggin.services.setups import OpenSetUp, Way
 from noggin.services.slot_detail import DEFAULT_LEAST, LEAST_RESERVES, slot_detail
 from noggin.services.words import DERIVATIONS, LIGHT_ENTRIES, METHODS, ROLES
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields
+from noggin.web.fields import Fields, Form
 from noggin.web.wiring import reading, steps, wants_part, wiring
 
 pages = Blueprint("bench", __name__)
@@ -309,7 +310,7 @@ def _answer(
     return redirect(url_for("bench.page", setup_id=opened.id, look=look), 303)
 
 
-def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = None, **more: object) -> str:
+def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = None, **more: Any) -> str:
     reading()
     # What this window goes by: a word of its own from when its page was opened.
     window = request.form.get("window") or token_hex(8)
@@ -319,7 +320,15 @@ def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = No
         plan=opened.plan,
         way=looked_at(opened),
         look=request.values.get("look", ""),
-        fields=Fields(opened.document, opened.entries, opened.pending, opened.setup, limits),
+        fields=Fields(
+            Form("bench", "setup_id", opened.id, target="#bench", live=True),
+            opened.document,
+            opened.entries,
+            opened.pending,
+            opened.setup,
+            limits,
+            more.get("taken"),
+        ),
         elsewhere=_changed_elsewhere(opened, window),
         window=window,
         groups=GROUPS,

@@ -2,6 +2,7 @@
 
 import json
 from random import SystemRandom
+from typing import Any
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -15,7 +16,7 @@ from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled
 from noggin.services.words import GEAR_CLASSES, GEAR_KINDS, summary
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields
+from noggin.web.fields import Fields, Form
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, reading, wants_part, wiring
 
@@ -34,7 +35,7 @@ def _listing(problem: str = "") -> str:
     items = kit.all_gear(store)
     return render_template(
         "kit/page.html",
-        pieces=items,
+        by_kind=kit.by_kind(items),
         kinds=GEAR_KINDS,
         classes=GEAR_CLASSES,
         summary=summary,
@@ -69,13 +70,19 @@ def piece(gear_id: int) -> str:
     return _piece("kit/piece.html", kit.open_gear(wiring().store, gear_id))
 
 
-def _piece(template: str, piece: KeptItem, **more: object) -> str:
+def _piece(template: str, piece: KeptItem, **more: Any) -> str:
     store = wiring().store
     reading()
     lights = [item.name for item in kit.all_gear(store) if kit.kind_of(item) == "light"]
     return render_template(
         template,
-        fields=Fields(piece.document, piece.entries, piece.pending),
+        fields=Fields(
+            Form("kit", "gear_id", piece.id),
+            piece.document,
+            piece.entries,
+            piece.pending,
+            taken=more.get("taken"),
+        ),
         piece=piece,
         kinds=GEAR_KINDS,
         sheets=measuring.sheets_of(piece),

@@ -1,6 +1,7 @@
 """Shoots: the day strip, the set-ups on it, readings, and what to do when the light changes."""
 
 import json
+from typing import Any
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -13,7 +14,7 @@ from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import LEAST_RESERVES, RUNGS, slot_detail
 from noggin.services.words import DAY_ZONES, SHOOT_ENTRIES, zones
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields
+from noggin.web.fields import Fields, Form
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, given_file, reading, steps, wants_part, wiring
 
@@ -72,7 +73,7 @@ def shoot(shoot_id: int) -> str:
     return _page(template, shoots.open_shoot(wiring().store, wiring().clock, shoot_id))
 
 
-def _page(template: str, day: ShootDay, **more: object) -> str:
+def _page(template: str, day: ShootDay, **more: Any) -> str:
     reading()
     store = wiring().store
     look = slot_detail(
@@ -86,7 +87,13 @@ def _page(template: str, day: ShootDay, **more: object) -> str:
     return render_template(
         template,
         day=day,
-        fields=Fields(day.item.document, day.item.entries, day.item.pending),
+        fields=Fields(
+            Form("shoots", "shoot_id", day.id),
+            day.item.document,
+            day.item.entries,
+            day.item.pending,
+            taken=more.get("taken"),
+        ),
         look=look,
         leasts=LEAST_RESERVES,
         rungs=RUNGS,

@@ -266,6 +266,7 @@ def verdict_at(placement: Placement, method: Method, time: datetime) -> TimedVer
     return TimedVerdict(time, *verdict(setup_at(placement, time), method))
 
 
+@remembered(1024)
 def lacking_at(placement: Placement, method: Method, time: datetime) -> Way:
     """A method in the light of a time, to say what it lacks there."""
     return work_out(setup_at(placement, time), method)

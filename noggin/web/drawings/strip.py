@@ -8,6 +8,7 @@ sizes.
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from itertools import groupby, pairwise
 
 from noggin.core.advice.verdict_words import VERDICT_WORDS
@@ -51,7 +52,15 @@ class DayAxis:
 
     def x(self, time: datetime) -> float:
         """Where an instant lies."""
-        return self.width * (apart(self.first, time) / apart(self.first, self.last))
+        return self.width * (time.timestamp() - self._begins_s) / self._lasts_s
+
+    @cached_property
+    def _begins_s(self) -> float:
+        return self.first.timestamp()
+
+    @cached_property
+    def _lasts_s(self) -> float:
+        return self.last.timestamp() - self._begins_s
 
     @property
     def minutes(self) -> int:
