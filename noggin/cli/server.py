@@ -30,7 +30,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     """Serve the application to a browser: on this machine, or to the network with --lan."""
     # Imported here: a plan on the command line needs neither pages nor a database.
     from noggin.web import create_app
-    from noggin.web.server import listen
+    from noggin.web.server import listen, usual_workers
 
     if proxy and not names:
         raise click.UsageError("--proxy needs --name: the name under which the proxy is asked for.")
@@ -45,7 +45,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     config["TRUSTED_HOSTS"] = ["127.0.0.1", "localhost", "[::1]", in_url(host), *names, *hosts_of(links)]
     app = create_app(config)
     store = app.extensions["noggin"].store
-    server = listen(app, host, port)
+    server = listen(app, host, port, usual_workers())
     # However it is stopped, what was under way is finished and the database is one whole file.
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     stop = Event()

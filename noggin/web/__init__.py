@@ -32,7 +32,6 @@ from noggin.web import (
 )
 from noggin.web.assets import travel_light
 from noggin.web.parts import remember_addresses, written
-from noggin.web.request_log import log_requests
 from noggin.web.secret import kept_secret
 from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, wiring, with_the_pages_token
 
@@ -54,7 +53,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock,
     `TEMPLATE_CACHE` is a folder in which compiled templates are kept. `ADDRESSES` puts a gate up: those
     under which Noggin is reached from elsewhere; `BEHIND_PROXY` says that a proxy with TLS is before it;
-    `REQUEST_LOG` is a file in which requests are noted."""
+    `REQUEST_LOG` is a file in which a server notes requests."""
     app = Flask(__name__)
     database = Path(config["DATABASE"])
     app.config.from_mapping(
@@ -66,6 +65,8 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         MAX_CONTENT_LENGTH=1024 * 1024,
         PERMANENT_SESSION_LIFETIME=gate.PAIRED_FOR,
         BEHIND_PROXY=False,
+        REQUEST_LOG=None,
+        GIVEN=tuple(config),
         # A page elsewhere must not reach this server under a host name of its own.
         TRUSTED_HOSTS=["127.0.0.1", "localhost", "[::1]"],
     )
@@ -75,7 +76,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.extensions["noggin"] = Wiring(open_store(database, clock), clock)
     if app.config["BEHIND_PROXY"]:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
-    log_requests(app, app.config.get("REQUEST_LOG"))
+    errors.told_beforehand(app)
     addresses = app.config.get("ADDRESSES")
     gate.put_up(app, None if addresses is None else gate.Gate(PassPhrase(database), addresses))
     safekeeping.make_room(app)

@@ -26,6 +26,10 @@ from noggin.services.errors import (
 from noggin.web.wiring import wants_part
 
 
+class TookTooLong(NogginError, RuntimeError):
+    """A request was given up."""
+
+
 class Refusal(NamedTuple):
     """What errors of some kinds are answered with: status, title, and text; whether it leads back to the
     page that was pressed on, and whether the terminal is told as well."""
@@ -44,6 +48,7 @@ REFUSALS = (
     Refusal((Refused,), 422, "That does not work", lambda error: str(getattr(error, "problem", error))),
     Refusal((BadDocument,), 422, "That document cannot be read"),
     Refusal((StoreUnusable,), 503, "The database cannot be used", logged=True),
+    Refusal((TookTooLong,), 503, "That took too long", logged=True),
     Refusal((NogginError,), 422, "That does not work"),
     Refusal(
         (OverflowError, csv.Error),
@@ -79,6 +84,19 @@ REFUSALS = (
     ),
 )
 """Every error that has an answer of its own; a kind of error that stands under another one wins."""
+
+
+TOO_SLOW = "noggin.too_slow"
+"""Set in the environment of a request that was given up."""
+
+
+def told_beforehand(app: Flask) -> None:
+    """Answer a request that was given up elsewhere with the page that says so."""
+
+    @app.before_request
+    def tell() -> None:
+        if request.environ.get(TOO_SLOW):
+            raise TookTooLong("Reading that took too long and was stopped. Nothing of it was kept.")
 
 
 def register(app: Flask) -> None:

@@ -2,19 +2,28 @@
 
 import errno
 import logging
+import os
 import socket
-from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
-from threading import Lock
 from typing import Any
 
 import waitress
 from flask import Flask
 
 from noggin.services.errors import NogginError
+from noggin.web.in_turn import InTurn
+from noggin.web.request_log import Logged
 
 THREADS = 8
 """Enough for a browser that asks for a page's files all at once."""
+
+
+WORKERS_MOST = 3
+
+
+def usual_workers() -> int:
+    """How many processes beside the server's own this machine has room for; one in any case, so that an
+    import can be stopped."""
+    return max(1, min(len(os.sched_getaffinity(0)) - 1, WORKERS_MOST))
 
 
 LIMITS: dict[str, Any] = {
@@ -29,36 +38,13 @@ LIMITS: dict[str, Any] = {
 minute; bodies have their own limit page by page, this one holds before a page is known."""
 
 
-class InTurn:
-    """Requests answered one after another, however many come at once: Python works on one at a time anyhow,
-    and passing the work back and forth between threads costs more than a third of it. Who waits for
-    something else, such as another process, lets the next one in meanwhile with `aside`."""
-
-    def __init__(self, app: Flask) -> None:
-        self._app, self._turn = app.wsgi_app, Lock()
-        app.extensions["noggin_turn"] = self
-
-    def __call__(self, environ: dict[str, Any], start_response: Any) -> Iterable[bytes]:
-        with self._turn:
-            # A page is made by then; files are handed over by the server, which needs no turn for that.
-            return self._app(environ, start_response)
-
-    @contextmanager
-    def aside(self) -> Iterator[None]:
-        """Within a request: let others in."""
-        self._turn.release()
-        try:
-            yield
-        finally:
-            self._turn.acquire()
-
-
 class PortTaken(NogginError):
     """Another program listens there already."""
 
 
-def listen(app: Flask, host: str, port: int) -> Any:
-    """A server bound to the address; its `run()` serves. Raises PortTaken."""
+def listen(app: Flask, host: str, port: int, workers: int = 0) -> "Server":
+    """A server bound to the address, with so many processes beside its own; its `run()` serves. Raises
+    PortTaken."""
     # Bound here and not by waitress, which leaves its sockets open when the port is taken.
     family, kind, *_, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
     listener = socket.socket(family, kind)
@@ -73,5 +59,31 @@ def listen(app: Flask, host: str, port: int) -> Any:
         raise PortTaken(problem) from None
     # It is no news that requests wait for each other for a moment.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    app.wsgi_app = InTurn(app)  # type: ignore[method-assign]
-    return waitress.create_server(app, sockets=[listener], threads=THREADS, **LIMITS)
+    in_turn = InTurn(app, workers)
+    log = app.config["REQUEST_LOG"]
+    answers = Logged(app, in_turn, log) if log else in_turn
+    return Server(waitress.create_server(answers, sockets=[listener], threads=THREADS, **LIMITS), in_turn)
+
+
+class Server:
+    """A server that is bound to its address."""
+
+    def __init__(self, inner: Any, in_turn: InTurn) -> None:
+        self._inner, self.in_turn = inner, in_turn
+
+    @property
+    def effective_port(self) -> int:
+        """The port that it answers at."""
+        return int(self._inner.effective_port)
+
+    def run(self) -> None:
+        """Serve until it is stopped from outside."""
+        try:
+            self._inner.run()
+        finally:
+            self.in_turn.stop()
+
+    def close(self) -> None:
+        """Answer nothing any more."""
+        self._inner.close()
+        self.in_turn.stop()

@@ -11,10 +11,13 @@ import zipfile
 from contextlib import closing
 from pathlib import Path
 
+from werkzeug.test import Client
+
 from noggin.services import safekeeping
 from noggin.services.setups import new_setup
 from noggin.store import database_file
 from noggin.web import create_app
+from noggin.web.request_log import Logged
 from tests.support import NOW, SETTINGS, AppCase, ready_database
 
 PART = {"HX-Request": "true"}
@@ -116,7 +119,7 @@ class Watched(unittest.TestCase):
             log = Path(folder) / "noggin.log"
             app = create_app({**SETTINGS, "DATABASE": Path(folder) / "noggin.sqlite3", "REQUEST_LOG": log})
             self.addCleanup(app.extensions["noggin"].store.close)
-            client = app.test_client()
+            client = Client(Logged(app, app, log))
             client.get("/setups/4711?look=secret")
             client.post("/bags", data={"name": "Secret bag"})
             client.get("/secret-page")

@@ -1,0 +1,121 @@
+"""Who answers which request: one after another in the server's process, reads and imports beside it."""
+
+import io
+import json
+import os
+import shutil
+import signal
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+from threading import Thread
+from unittest.mock import patch
+
+from werkzeug.test import Client
+
+from noggin.documents.setup import normal
+from noggin.web import create_app, in_turn
+from noggin.web.in_turn import HERE, IMPORTS, InTurn
+from tests.support import NOON, ready_database
+
+
+class Crew(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        path = Path(folder.name) / "noggin.sqlite3"
+        shutil.copy(ready_database("demo"), path)
+        self.app = create_app({"DATABASE": path, "TESTING": True, "WTF_CSRF_ENABLED": False})
+        self.store = self.app.extensions["noggin"].store
+        self.addCleanup(self.store.close)
+        self.crew = InTurn(self.app, workers=1)
+        self.addCleanup(self.crew.stop)
+        self.wait_until(lambda: self.crew.processes() == 2)
+        self.client = Client(self.crew)
+
+    def wait_until(self, so: Callable[[], bool]) -> None:
+        end = time.monotonic() + 60
+        while not so():
+            self.assertLess(time.monotonic(), end, "waited in vain")
+            time.sleep(0.02)
+
+    def bring_in(self) -> tuple[int, str]:
+        """Import a set-up; status and text of the answer."""
+        document = io.BytesIO(json.dumps(normal(NOON)).encode())
+        answer = self.client.post("/setups/import", data={"file": (document, "noon.json")})
+        return answer.status_code, answer.text
+
+    def count(self) -> int:
+        return len(self.store.setups.texts())
+
+    def pids(self) -> list[int]:
+        return [worker._process.pid or 0 for worker in self.crew._known]
+
+    def test_pages_are_read_beside_a_change_that_takes_long(self) -> None:
+        self.assertIsNone(self.crew._taken(own=True, beside=False))  # somebody changes something
+        try:
+            page = self.client.get("/setups/1")
+            asked = Thread(target=self.client.get, args=("/alive",))
+            asked.start()
+            asked.join(0.2)
+            self.assertTrue(asked.is_alive())  # goes by this process alone, and waits
+        finally:
+            self.crew._give_back(None)
+        asked.join()
+        self.assertIn("Methods, best first", page.text)
+        self.assertEqual(page.status_code, 200)
+
+    def test_a_change_is_seen_by_every_process(self) -> None:
+        self.client.post("/setups/1/figures/aperture", data={"text": "4"})
+        self.assertIsNone(self.crew._taken(own=True, beside=False))
+        try:
+            self.assertIn('value="f/4"', self.client.get("/setups/1").text)
+        finally:
+            self.crew._give_back(None)
+
+    def test_an_import_is_done_by_another_process(self) -> None:
+        before, pids = self.count(), self.pids()
+        with patch.object(self.app, "wsgi_app", side_effect=AssertionError("here")):
+            status, _ = self.bring_in()
+        self.assertEqual((status, self.count()), (303, before + 1))
+        self.assertEqual(self.pids(), pids)
+
+    def test_an_import_that_takes_too_long_is_stopped_said_and_not_kept(self) -> None:
+        before, pids = self.count(), self.pids()
+        with patch.object(in_turn, "IMPORT_S", 0.0):
+            status, text = self.bring_in()
+        self.assertEqual(status, 503)
+        self.assertIn("took too long and was stopped. Nothing of it was kept", text)
+        self.wait_until(lambda: self.crew.processes() == 2)  # another process has taken its place
+        self.assertNotEqual(self.pids(), pids)
+        self.assertEqual(self.count(), before)
+        self.assertEqual(self.bring_in()[0], 303)
+        self.assertEqual(self.count(), before + 1)
+
+    def test_a_process_that_ends_is_no_loss(self) -> None:
+        (pid,) = self.pids()
+        os.kill(pid, signal.SIGKILL)
+        self.assertIsNone(self.crew._taken(own=True, beside=False))
+        later = Thread(target=lambda: (time.sleep(0.3), self.crew._give_back(None)))
+        later.start()
+        self.assertEqual(self.client.get("/kit").status_code, 200)
+        later.join()
+        self.wait_until(lambda: self.crew.processes() == 2)
+
+    def test_stopping_ends_every_process(self) -> None:
+        (pid,) = self.pids()
+        self.crew.stop()
+        self.assertRaises(ProcessLookupError, os.kill, pid, 0)
+        self.assertEqual(self.bring_in()[0], 303)  # whatever still comes is answered here
+
+
+class Routes(unittest.TestCase):
+    def test_every_import_is_known_and_everything_known_is_there(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            app = create_app({"DATABASE": Path(folder) / "n.sqlite3"})
+            app.extensions["noggin"].store.close()
+        endpoints = {rule.endpoint for rule in app.url_map.iter_rules()}
+        self.assertLessEqual({name for name in endpoints if name.endswith(".bring_in")}, set(IMPORTS))
+        self.assertLessEqual({*IMPORTS, *HERE}, endpoints)
