@@ -172,11 +172,9 @@ class Away(Browser):
 class SignedOut(Browser):
     """A session that ends while a page is open: what is typed then waits until somebody has signed in."""
 
-    WORDS = "four plain words here"
-
     def setUp(self) -> None:
         super().setUp()
-        PassPhrase(self.path).set(self.WORDS)
+        self.set_words("four plain words here")
         self.app = create_app({**SETTINGS, "DATABASE": self.path, "ADDRESSES": ()})
         self.store = self.app.extensions["noggin"].store
         self.addCleanup(self.store.close)
@@ -184,13 +182,18 @@ class SignedOut(Browser):
         self.sign_in(self.page)
         expect(self.page.locator("#saving")).to_have_text("Saved")
 
+    def set_words(self, words: str) -> None:
+        """Another pass-phrase: every session ends."""
+        self.words = words
+        PassPhrase(self.path).set(words)
+
     def sign_in(self, page: Page) -> None:
-        page.get_by_label("Pass-phrase").fill(self.WORDS)
+        page.get_by_label("Pass-phrase").fill(self.words)
         page.get_by_role("button", name="Sign in").click()
 
     def test_what_is_entered_signed_out_waits_and_goes_out_after_signing_in(self) -> None:
         page = self.page
-        page.context.clear_cookies()
+        self.set_words("four other words then")
         page.get_by_label("Aperture", exact=True).fill("4")
         page.keyboard.press("Tab")
         page.get_by_role("button", name="Subject distance, one step up").click()
@@ -208,7 +211,7 @@ class SignedOut(Browser):
         self.assertGreater(setup.scene.subject_distance_m, 3.2)
 
     def test_a_page_is_not_replaced_by_the_sign_in_while_it_is_read(self) -> None:
-        self.page.context.clear_cookies()
+        self.set_words("four other words then")
         self.page.evaluate("dispatchEvent(new Event('focus'))")
         expect(self.page.locator("#saving")).to_have_text("Signed out")
         expect(self.page.get_by_label("Aperture", exact=True)).to_be_visible()

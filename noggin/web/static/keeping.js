@@ -239,7 +239,6 @@
 
   const flush = async () => {
     if (!waiting().length) return;
-    untold();
     for (let entry = waiting()[0]; entry; entry = waiting()[0]) {
       const was = await send(entry);
       if (unsent.get(entry.url)?.text === entry.text) unsent.delete(entry.url);
@@ -260,9 +259,10 @@
       asking = null;
       try {
         await alive();
+        if (gone === "Signed out") byId("trouble").replaceChildren();
+        else untold();
         await alone(flush);
         gone = "";
-        untold();
         showState();
         look();
       } catch (error) {

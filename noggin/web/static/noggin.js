@@ -201,9 +201,19 @@
     whileDragged(move, input);
   });
 
-  // A part that comes later stays as it is until then.
+  // A part that comes later stays as it is until then. Figures do not wait for pictures: those are asked for
+  // when the figures have been painted.
+  const pictures = new WeakMap();
+  const pictureLater = (shown, coming) => {
+    pictures.set(shown, coming.getAttribute("src"));
+    coming.setAttribute("src", shown.getAttribute("src"));
+    requestAnimationFrame(() => setTimeout(() => shown.setAttribute("src", pictures.get(shown))));
+  };
   htmx.registerExtension("later", {
-    htmx_before_morph_node: (_, { newNode }) => newNode.dataset?.later === undefined,
+    htmx_before_morph_node: (_, { oldNode, newNode }) => {
+      if (newNode.matches?.(".way-picture")) pictureLater(oldNode, newNode);
+      return newNode.dataset?.later === undefined;
+    },
   });
   document.addEventListener("htmx:after:swap", () => {
     takeNotation();
