@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
-from flask import Flask, current_app, render_template, request
+from flask import Flask, current_app, g, redirect, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_limiter import RateLimitExceeded
 from flask_wtf.csrf import CSRFError
@@ -23,7 +23,8 @@ from noggin.services.errors import (
     StoreUnusable,
     TooLate,
 )
-from noggin.web.wiring import wants_part
+from noggin.services.readable import set_aside_unreadable
+from noggin.web.wiring import wants_part, wiring
 
 
 class TookTooLong(NogginError, RuntimeError):
@@ -105,6 +106,13 @@ def register(app: Flask) -> None:
         for kind in refusal.errors:
             app.register_error_handler(kind, _handler(refusal))
 
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> ResponseReturnValue:
+        spoilt = _without_what_is_spoilt()
+        if spoilt is None:
+            raise error
+        return spoilt
+
     @app.errorhandler(SecurityError)
     def stranger(_: SecurityError) -> ResponseReturnValue:
         # Without a trusted host no address can be built, so there is no page to wrap this in.
@@ -117,12 +125,31 @@ def register(app: Flask) -> None:
 
 def _handler(refusal: Refusal) -> Callable[[Exception], ResponseReturnValue]:
     def handler(error: Exception) -> ResponseReturnValue:
+        spoilt = _without_what_is_spoilt() if isinstance(error, BadDocument) else None
+        if spoilt is not None:
+            return spoilt
         if refusal.logged:
             current_app.logger.error("%s: %s", type(error).__name__, error)
         back = _asked_from() if refusal.leads_back else ""
         return _answer(refusal.status, refusal.title, refusal.text(error), back)
 
     return handler
+
+
+def _without_what_is_spoilt() -> ResponseReturnValue | None:
+    """The page anew, or the word to do it again, where documents were spoilt by another hand since the
+    database was opened and are set aside now; None where that is not what went wrong."""
+    moment = g.pop("moment", None)
+    if moment:
+        moment.close()
+    if not set_aside_unreadable(wiring().store):
+        return None
+    if request.method in ("GET", "HEAD"):
+        return redirect(request.full_path)
+    return _answer(503, "A document cannot be read", SPOILT, _asked_from())
+
+
+SPOILT = "It is set aside now, and Keep it safe names it. Do that again: nothing of it was kept."
 
 
 def _answer(status: int, title: str, text: str, back: str = "") -> ResponseReturnValue:

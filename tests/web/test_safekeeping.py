@@ -9,7 +9,9 @@ import tempfile
 import unittest
 import zipfile
 from contextlib import closing
+from functools import partial
 from pathlib import Path
+from unittest.mock import patch
 
 from werkzeug.test import Client
 
@@ -158,6 +160,34 @@ class OneBadRow(AppCase):
                 self.assertIn("1 document cannot be read", client.get("/").text)
                 self.assertIn(f"Spoilt ({kind} {number}): ", client.get("/keep").text)
                 self.assertEqual(client.get("/keep/everything.zip").status_code, 200)
+
+    def test_one_that_is_spoilt_while_noggin_runs(self) -> None:
+        lists = {"setup": "/shoots/44", "gear": "/kit", "bag": "/bags", "shoot": "/shoots"}
+        for kind, number in (("setup", 2), ("gear", 16), ("bag", 42), ("shoot", 44)):
+            with self.subTest(kind=kind), closing(sqlite3.connect(self.path)) as other:
+                with other:
+                    spoilt = """UPDATE kept SET document = '{"name": "Spoilt"}', revision = revision + 1
+                        WHERE id = ?"""
+                    other.execute(spoilt, (number,))
+                answer = self.client.get(lists[kind], follow_redirects=True)
+                self.assertEqual(answer.status_code, 200)
+                self.assertIn(f"({kind} {number}): ", self.client.get("/keep").text)
+
+    def test_a_change_that_meets_one_is_not_made_and_can_be_done_again(self) -> None:
+        with closing(sqlite3.connect(self.path)) as other, other:
+            other.execute("""UPDATE kept SET document = '{"name": "Spoilt"}' WHERE id = 16""")
+        press = partial(self.client.post, "/setups/1/figures/aperture", data={"text": "4"})
+        first = press()
+        self.assertEqual(first.status_code, 503)
+        self.assertIn("Do that again", first.text)
+        self.assertEqual(press().status_code, 303)
+
+    def test_a_fault_of_noggin_itself_stays_one(self) -> None:
+        with (
+            patch("noggin.web.kit.compatibility_table", side_effect=ZeroDivisionError),
+            self.assertRaises(ZeroDivisionError),
+        ):
+            self.client.get("/kit")
 
     def test_it_comes_back_when_it_can_be_read_again(self) -> None:
         with closing(sqlite3.connect(self.path)) as other, other:
