@@ -5,6 +5,7 @@ import json
 from flask import Blueprint, Response, abort, render_template
 
 from noggin.services import setups as services
+from noggin.services.alone import along
 from noggin.services.ways_csv import ways_csv
 from noggin.services.words import METHODS
 from noggin.web import drawings
@@ -21,6 +22,19 @@ def setup_json(setup_id: int) -> Response:
     opened = services.open_setup(wiring().store, setup_id)
     text = json.dumps(opened.document, indent=2, ensure_ascii=False) + "\n"
     return file(opened.setup.name, "setup.json", text, "application/json")
+
+
+@pages.get("/setups/<int:setup_id>/setup.html")
+def setup_alone(setup_id: int) -> Response:
+    """The set-up as one file that any phone opens without Noggin: as it is on the next day that it is part
+    of."""
+    store, clock = wiring().store, wiring().clock
+    opened = services.open_setup(store, setup_id)
+    found = along(store, clock, opened)
+    made = clock().astimezone(found.day.zone if found.day else None)
+    name = opened.setup.name
+    text = render_template("alone/setup.html", name=name, opened=opened, along=found, made=made)
+    return file(name, "setup.html", text, "text/html")
 
 
 @pages.get("/setups/<int:setup_id>/plan.json")

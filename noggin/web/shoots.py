@@ -9,6 +9,7 @@ from flask.typing import ResponseReturnValue
 from noggin.services import bags, kept, placements, setups, shoots
 from noggin.services.errors import BadDocument, Mistyped, NogginError, Refused
 from noggin.services.files import take_shoot
+from noggin.services.kept import KeptItem
 from noggin.services.shoot_document import shoot_calendar, shoot_document, shoot_table
 from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import LEAST_RESERVES, RUNGS, slot_detail
@@ -217,13 +218,19 @@ def alone(shoot_id: int) -> Response:
     store, now = wiring().store, wiring().clock()
     day = shoots.open_shoot(store, wiring().clock, shoot_id)
     text = render_template(
-        "shoots/alone.html",
+        "alone/day.html",
+        name=day.name,
         day=day,
         looks=[slot_detail(day, placed.index, "", "") for placed in day.slots],
-        packing=bags.of_the_day(store, day.shoot.bag),
+        packing=[_counted(item) for item in bags.of_the_day(store, day.shoot.bag)],
         made=now.astimezone(day.zone),
     )
     return file(day.name, "day.html", text, "text/html")
+
+
+def _counted(item: KeptItem) -> str:
+    many = item.document["count"]
+    return f"{item.name} × {many}" if many > 1 else item.name
 
 
 @pages.get("/shoots/<int:shoot_id>/calendar.ics")

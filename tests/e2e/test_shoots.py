@@ -3,9 +3,9 @@
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
-from noggin.services import shoots
+from noggin.services import setups, shoots
 from tests.e2e.browser import Browser
 
 
@@ -104,22 +104,23 @@ class Day(Browser):
 class Alone(Browser):
     """The day as one file, opened where there is no Noggin and no network."""
 
+    def opened_alone(self, text: str) -> Page:
+        """A file on a phone, which asks for nothing."""
+        self.assertNotRegex(text, r"<script|<link|\bsrc=|url\((?!#)|@import")
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        path = Path(folder.name) / "alone.html"
+        path.write_text(text)
+        self.home, noggin = path.as_uri(), self.home
+        page = self.open("", viewport={"width": 390, "height": 844})
+        self.home = noggin
+        return page
+
     def test_the_file_holds_everything_and_asks_for_nothing(self) -> None:
         number = shoots.listed_shoots(self.store)[0][0].id
         answer = self.client.get(f"/shoots/{number}/day.html")
         self.assertIn("attachment", answer.headers["Content-Disposition"])
-        self.assertNotRegex(answer.text, r"<script|<link|\bsrc=|url\((?!#)|@import")
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        path = Path(folder.name) / "day.html"
-        path.write_text(answer.text)
-        page = self.open("/setups", viewport={"width": 390, "height": 844})
-        page.wait_for_load_state("networkidle")
-        asked: list[str] = []
-        page.on("request", lambda request: asked.append(request.url))
-        self.home = path.as_uri()
-        page.goto(self.home)
-        self.assertEqual(asked, [self.home])
+        page = self.opened_alone(answer.text)
         self.clean(page)
         second = page.locator("#s2")
         for words in ("Orchard wall, both of them", "1/160 f/2", "6-stop ND; flash 1/2", "By the clock"):
@@ -128,3 +129,16 @@ class Alone(Browser):
         expect(page.locator("svg.picture")).to_have_count(8)
         page.get_by_text("To pack: Observatory wedding").click()
         expect(page.get_by_label("Large head, 600 Ws class")).to_be_visible()
+
+    def test_a_set_up_alone_holds_its_ladders_on_its_day_and_what_to_bring(self) -> None:
+        new = setups.copy_setup(self.store, self.wiring.clock, 1)
+        for number, clocked in ((1, 1), (new, 0)):
+            with self.subTest(number=number):
+                page = self.opened_alone(self.client.get(f"/setups/{number}/setup.html").text)
+                for words in ("1/160 f/2", "6-stop ND; flash 1/2", "When the light changes"):
+                    expect(page.get_by_text(words).first).to_be_visible()
+                expect(page.get_by_text("By the clock")).to_have_count(clocked)
+                expect(page.get_by_text("on 2027-06-19, Wedding")).to_have_count(clocked)
+                page.get_by_text("To bring").click()
+                page.get_by_label("Large head, 600 Ws class").check()
+                self.clean(page)
