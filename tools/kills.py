@@ -2,7 +2,7 @@
 left: nothing that was acknowledged may be lost, nothing may be there by half, every database must open.
 
 Run: python -m tools.kills [KILLS] [SEED]. A kill is SIGKILL to a process of its own; a power cut is more
-than that, and is not played here.
+than that, see `tools/power_cuts.py`.
 """
 
 import os

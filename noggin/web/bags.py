@@ -11,7 +11,7 @@ from noggin.services.compatibility import compatibility_table, lacking
 from noggin.services.kept import KeptItem
 from noggin.services.words import GEAR_KINDS, summary
 from noggin.web.acts import add_acts
-from noggin.web.fields import Fields, Form
+from noggin.web.fields import Fields, FigureForm
 from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("bags", __name__)
@@ -52,7 +52,11 @@ def _bag(template: str, bag: KeptItem, **more: Any) -> str:
         template,
         bag=bag,
         fields=Fields(
-            Form("bags", "bag_id", bag.id), bag.document, bag.entries, bag.pending, taken=more.get("taken")
+            FigureForm("bags", "bag_id", bag.id),
+            bag.document,
+            bag.entries,
+            bag.pending,
+            taken=more.get("taken"),
         ),
         by_kind=kit.by_kind(owned),
         owned=len(owned),

@@ -15,7 +15,7 @@ from noggin.services.setups import OpenSetUp, Way
 from noggin.services.slot_detail import DEFAULT_LEAST, LEAST_RESERVES, slot_detail
 from noggin.services.words import DERIVATIONS, LIGHT_ENTRIES, METHODS, ROLES
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields, Form
+from noggin.web.fields import Fields, FigureForm
 from noggin.web.wiring import reading, steps, wants_part, wiring
 
 pages = Blueprint("bench", __name__)
@@ -321,7 +321,7 @@ def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = No
         way=looked_at(opened),
         look=request.values.get("look", ""),
         fields=Fields(
-            Form("bench", "setup_id", opened.id, target="#bench", live=True),
+            FigureForm("bench", "setup_id", opened.id, target="#bench", live=True),
             opened.document,
             opened.entries,
             opened.pending,

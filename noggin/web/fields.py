@@ -29,7 +29,7 @@ PICKED = {"date": "date", "start": "time", "shade_from": "time", "shade_till": "
 
 
 @dataclass(frozen=True)
-class Form:
+class FigureForm:
     """Where the figures of a document are sent: the area and what is its owner's number called there, what
     an answer replaces, and whether a figure is sent while it is typed, too."""
 
@@ -101,7 +101,7 @@ class Fields(Mapping[str, Field]):
 
     def __init__(
         self,
-        form: Form,
+        form: FigureForm,
         document: Mapping[str, Any],
         entries: Mapping[str, Entry],
         pending: Mapping[str, Pending],

@@ -16,7 +16,7 @@ from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled
 from noggin.services.words import GEAR_CLASSES, GEAR_KINDS, summary
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields, Form
+from noggin.web.fields import Fields, FigureForm
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, reading, wants_part, wiring
 
@@ -77,7 +77,7 @@ def _piece(template: str, piece: KeptItem, **more: Any) -> str:
     return render_template(
         template,
         fields=Fields(
-            Form("kit", "gear_id", piece.id),
+            FigureForm("kit", "gear_id", piece.id),
             piece.document,
             piece.entries,
             piece.pending,

@@ -1,6 +1,9 @@
 """The day in a phone's browser while the server is stopped (Service Workers, W3C; over this machine's own
 address, which counts as secure)."""
 
+from time import sleep
+from typing import Any
+
 from playwright.sync_api import Page, expect
 
 from noggin.services import setups as services
@@ -48,6 +51,17 @@ class Stopped(Browser):
         expect(page.locator("#saving")).to_have_text("Saved", timeout=10000)
         self.assertEqual(services.open_setup(self.store, 1).setup.intent.aperture, 4)
         expect(page.locator(".as-of")).to_have_count(0)
+
+    def test_a_page_that_is_not_kept_waits_for_a_slow_server(self) -> None:
+        answer, slow = self.app, 5.5  # longer than a kept page waits
+
+        def slowly(environ: Any, start_response: Any) -> Any:
+            if environ["PATH_INFO"] == "/reach":
+                sleep(slow)
+            return answer(environ, start_response)
+
+        self.app = slowly  # type: ignore[assignment]  # it is only called
+        expect(self.visit("/reach").get_by_role("heading", level=1)).to_contain_text("Reach")
 
     def test_while_the_server_answers_it_alone_is_asked(self) -> None:
         services.enter(self.store, self.wiring.clock, 1, "aperture", "8")

@@ -11,12 +11,14 @@
     document.getElementById("content").before(line);
   }
   if (!navigator.serviceWorker) return;
+  // What came by the worker is kept already.
+  const controlled = navigator.serviceWorker.controller !== null;
   navigator.serviceWorker
     .register("/worker.js")
     .then(() => navigator.serviceWorker.ready)
     .then(({ active }) => {
       const pages = document.querySelector("meta[name=keep-pages]")?.content.split(" ") ?? [];
-      const own = kept ? [] : [location.pathname];
+      const own = kept || controlled ? [] : [location.pathname];
       active.postMessage({ keep: [...own, ...pages] });
     })
     .catch(() => {}); // a browser that will not have it shows pages from the server only

@@ -37,15 +37,20 @@ const keep = async (url, answer) => {
   await (await caches.open(PAGES)).put(url.pathname, new Response(dated, { headers }));
   return text;
 };
+// Where a page is kept, the server has some seconds to begin its answer; where none is, as long as it takes.
 const page = async (event, url) => {
+  const kept = await (await caches.open(PAGES)).match(url.pathname);
+  const patience = new AbortController();
+  const end = kept && setTimeout(() => patience.abort(), WAIT_MS);
   try {
-    const answer = await fetch(event.request, { signal: AbortSignal.timeout(WAIT_MS) });
+    const answer = await fetch(event.request, { signal: patience.signal });
     if (KEPT.test(url.pathname)) event.waitUntil(keep(url, answer.clone()));
     return answer;
   } catch (error) {
-    const kept = await (await caches.open(PAGES)).match(url.pathname);
     if (kept) return kept;
     throw error;
+  } finally {
+    clearTimeout(end);
   }
 };
 
