@@ -11,7 +11,7 @@ from noggin.services.compatibility import compatibility_table, lacking
 from noggin.services.kept import KeptItem
 from noggin.services.words import GEAR_KINDS, summary
 from noggin.web.acts import add_acts
-from noggin.web.fields import Fields, FigureForm
+from noggin.web.fields import FigureForm, fields_of
 from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("bags", __name__)
@@ -51,13 +51,7 @@ def _bag(template: str, bag: KeptItem, **more: Any) -> str:
     return render_template(
         template,
         bag=bag,
-        fields=Fields(
-            FigureForm("bags", "bag_id", bag.id),
-            bag.document,
-            bag.entries,
-            bag.pending,
-            taken=more.get("taken"),
-        ),
+        fields=fields_of(FigureForm("bags", "bag_id", bag.id), bag, more.get("taken")),
         by_kind=kit.by_kind(owned),
         owned=len(owned),
         inside={item.id for item in packed},

@@ -10,6 +10,7 @@ from flask_wtf.csrf import generate_csrf
 from markupsafe import Markup
 
 from noggin.services.figures import Entry, Pending, SetUp
+from noggin.services.kept import KeptItem
 from noggin.web.parts import written
 
 PLAIN_UNITS = ("mm", "Ws", "kg", "m²", "°", "ms", "s", "%", "mired", "m/s", "min")
@@ -150,3 +151,8 @@ class Fields(Mapping[str, Field]):
     def _part(self, template: str, key: str, of: str) -> Markup:
         blanks = {"url": self._form.address(key), "token": generate_csrf()}
         return written(template, blanks, field=self[key], figure_of=of)
+
+
+def fields_of(form: FigureForm, item: KeptItem, taken: Mapping[str, str] | None) -> Fields:
+    """Every figure of a document that no set-up belongs to."""
+    return Fields(form, item.document, item.entries, item.pending, taken=taken)

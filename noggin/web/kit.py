@@ -16,7 +16,7 @@ from noggin.services.kept import KeptItem
 from noggin.services.measuring import Filled
 from noggin.services.words import GEAR_CLASSES, GEAR_KINDS, summary
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields, FigureForm
+from noggin.web.fields import FigureForm, fields_of
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, reading, wants_part, wiring
 
@@ -76,13 +76,7 @@ def _piece(template: str, piece: KeptItem, **more: Any) -> str:
     lights = [item.name for item in kit.all_gear(store) if kit.kind_of(item) == "light"]
     return render_template(
         template,
-        fields=Fields(
-            FigureForm("kit", "gear_id", piece.id),
-            piece.document,
-            piece.entries,
-            piece.pending,
-            taken=more.get("taken"),
-        ),
+        fields=fields_of(FigureForm("kit", "gear_id", piece.id), piece, more.get("taken")),
         piece=piece,
         kinds=GEAR_KINDS,
         sheets=measuring.sheets_of(piece),

@@ -15,7 +15,7 @@ from noggin.services.shoots import ShootDay
 from noggin.services.slot_detail import LEAST_RESERVES, RUNGS, slot_detail
 from noggin.services.words import DAY_ZONES, SHOOT_ENTRIES, zones
 from noggin.web.acts import add_acts, as_offered
-from noggin.web.fields import Fields, FigureForm
+from noggin.web.fields import FigureForm, fields_of
 from noggin.web.imports import Import, add_import
 from noggin.web.wiring import file, given_file, reading, steps, wants_part, wiring
 
@@ -88,13 +88,7 @@ def _page(template: str, day: ShootDay, **more: Any) -> str:
     return render_template(
         template,
         day=day,
-        fields=Fields(
-            FigureForm("shoots", "shoot_id", day.id),
-            day.item.document,
-            day.item.entries,
-            day.item.pending,
-            taken=more.get("taken"),
-        ),
+        fields=fields_of(FigureForm("shoots", "shoot_id", day.id), day.item, more.get("taken")),
         look=look,
         leasts=LEAST_RESERVES,
         rungs=RUNGS,
