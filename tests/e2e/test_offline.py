@@ -8,17 +8,30 @@ from playwright.sync_api import Page, expect
 
 from noggin.services import setups as services
 from noggin.services import shoots
+from noggin.services.passphrase import PassPhrase
+from noggin.web import create_app
 from tests.e2e.browser import PHONE, Browser
+from tests.support import SETTINGS
 
 
-class Stopped(Browser):
+class Phone(Browser):
+    """A phone that opened the day, with what its browser kept of it."""
+
     def setUp(self) -> None:
         super().setUp()
         self.day = shoots.listed_shoots(self.store)[0][0].id
         size = {"width": PHONE[0], "height": PHONE[1]}
-        self.page = self.open(f"/shoots/{self.day}", viewport=size, service_workers="allow")
+        self.page = self.open(self.first(), viewport=size, service_workers="allow")
+        self.let_in()
         self.addCleanup(self.page.context.set_offline, False)
         self.page.wait_for_function("() => document.documentElement.dataset.kept > 8", timeout=20000)
+
+    def first(self) -> str:
+        """Where the phone begins."""
+        return f"/shoots/{self.day}"
+
+    def let_in(self) -> None:
+        """What it does to get in."""
 
     def stop(self) -> None:
         """The server answers nothing any more: every connection ends without an answer."""
@@ -28,7 +41,7 @@ class Stopped(Browser):
         self.page.goto(self.home + path, wait_until="domcontentloaded")
         return self.page
 
-    def test_every_page_of_the_day_is_read_and_says_of_when_it_is(self) -> None:
+    def reads_the_day(self) -> None:
         self.stop()
         day = shoots.open_shoot(self.store, self.wiring.clock, self.day)
         for placed in day.slots:
@@ -39,6 +52,11 @@ class Stopped(Browser):
             page.wait_for_function(loaded)
         expect(self.visit(f"/shoots/{self.day}").get_by_role("heading", level=1)).to_contain_text("Wedding")
         expect(self.visit(f"/shoots/{self.day}/live").locator(".live-dial").first).to_be_visible()
+
+
+class Stopped(Phone):
+    def test_every_page_of_the_day_is_read_and_says_of_when_it_is(self) -> None:
+        self.reads_the_day()
 
     def test_what_is_entered_meanwhile_waits_and_is_sent(self) -> None:
         self.stop()
@@ -68,3 +86,22 @@ class Stopped(Browser):
         page = self.visit("/setups/1")
         expect(page.locator("#i-aperture")).to_have_value("f/8")
         expect(page.locator(".as-of")).to_have_count(0)
+
+
+class Paired(Phone):
+    """The same on a phone that was paired by its code."""
+
+    def first(self) -> str:
+        PassPhrase(self.path).set("four plain words here")
+        self.app = create_app({**SETTINGS, "DATABASE": self.path, "ADDRESSES": ()})
+        self.store = self.app.extensions["noggin"].store
+        self.addCleanup(self.store.close)
+        with self.app.app_context():
+            return f"/pair/{self.app.extensions['noggin_gate'].code()}"
+
+    def let_in(self) -> None:
+        self.page.get_by_role("button", name="Pair").click()
+        self.page.goto(f"{self.home}/shoots/{self.day}")
+
+    def test_it_reads_the_day_while_the_server_is_stopped(self) -> None:
+        self.reads_the_day()
