@@ -58,6 +58,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.lists
 	$(BIN)/python -m benchmarks.durable
 	$(BIN)/python -m benchmarks.hands
+	$(BIN)/python -m benchmarks.at_the_spot 100
 
 mutants: setup-dev
 	$(BIN)/python -m tools.mutate

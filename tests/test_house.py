@@ -43,6 +43,7 @@ CORE_ROOMS = {
     "advice": {"physics", "daylight", "setup", "planning"},
     "shoot": {"physics", "daylight", "setup", "planning", "advice"},
     "gear": {"physics", "setup", "typed"},
+    "pops": {"physics", "setup", "planning"},
 }
 """Which rooms of the core each may take from, besides itself and the ground."""
 

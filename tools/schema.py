@@ -6,6 +6,7 @@ from pathlib import Path
 from noggin.documents.daylight import LightOfDay
 from noggin.documents.kit import KitDocument
 from noggin.documents.plan import PlanDocument
+from noggin.documents.pops import PopsAnswer, PopsDocument
 from noggin.documents.setup import SetUpDocument
 from noggin.documents.shoot import ShootDocument
 
@@ -13,6 +14,8 @@ FOLDER = Path(__file__).parent.parent / "docs" / "schema"
 SCHEMAS = {
     "noggin-setup-1.json": SetUpDocument,
     "noggin-plan-1.json": PlanDocument,
+    "noggin-pops-1.json": PopsDocument,
+    "noggin-pops-answer-1.json": PopsAnswer,
     "noggin-light-1.json": LightOfDay,
     "noggin-kit-1.json": KitDocument,
     "noggin-shoot-1.json": ShootDocument,

@@ -39,11 +39,11 @@ def in_words(error: Exception) -> str:
 
 
 @contextmanager
-def faults_told() -> Iterator[None]:
-    """A document that is refused: every fault on a line, and status 2."""
+def faults_told(where: str = "") -> Iterator[None]:
+    """A document that is refused: every fault on a line, after `where` it was found, and status 2."""
     try:
         yield
     except BadDocument as bad:
         for fault in bad.faults:
-            click.echo(str(fault), err=True)
+            click.echo(f"{where}: {fault}" if where else str(fault), err=True)
         sys.exit(2)

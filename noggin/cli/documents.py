@@ -20,6 +20,7 @@ from noggin.services.files import (
     ShootFile,
     light_of,
     plan_file,
+    pops_file,
     read_bytes,
     shoot_file,
 )
@@ -62,6 +63,24 @@ def shoot(file: BinaryIO) -> None:
     with faults_told():
         found = shoot_file(read_bytes(file), system_clock)
     click.echo(day_table(found).encode())
+
+
+@click.command()
+@click.argument("file", type=click.File("rb"))
+@click.option("--lines", is_flag=True, help="One document a line in, one answer a line out.")
+def pops(file: BinaryIO, lines: bool) -> None:
+    """Read a picture with its frames (- for standard input) and print what they say: offsets, what went
+    wrong, and the one thing to change next."""
+    if not lines:
+        with faults_told():
+            found = pops_file(read_bytes(file))
+        click.echo(found.model_dump_json(indent=2).encode())
+        return
+    for number, line in enumerate(file, start=1):
+        if line.strip():
+            with faults_told(f"line {number}"):
+                found = pops_file(line)
+            click.echo(found.model_dump_json().encode())
 
 
 class ADate(click.ParamType[datetime.date]):
@@ -127,7 +146,7 @@ def light(
         click.echo(light_table(rows).encode())
 
 
-COMMANDS = (plan, shoot, light)
+COMMANDS = (plan, pops, shoot, light)
 
 
 def table(found: PlannedFile) -> str:

@@ -21,6 +21,7 @@ from noggin.documents.daylight import LightOfDay, light_of_day
 from noggin.documents.json_input import SIZE_MOST, read_object
 from noggin.documents.plan import FORMAT as PLAN_FORMAT
 from noggin.documents.plan import PlanDocument, plan_document, read_plan
+from noggin.documents.pops import PopsAnswer, answer, read_pops
 from noggin.documents.setup import core_setup, setup_of
 from noggin.documents.shoot import ShootDocument, read_shoot
 from noggin.services.clock import Clock
@@ -39,6 +40,7 @@ __all__ = [
     "SlotInFile",
     "light_of",
     "plan_file",
+    "pops_file",
     "read_bytes",
     "shoot_file",
     "take_kit",
@@ -86,6 +88,11 @@ class PlannedFile:
     def cautions(self, way: Way) -> Sequence[str]:
         """What to watch out for in a way."""
         return cautions(self.plan.setup, way)
+
+
+def pops_file(raw: bytes) -> PopsAnswer:
+    """What the frames of a pops document say. Raises BadDocument."""
+    return answer(*read_pops(read_object(raw)))
 
 
 def plan_file(raw: bytes) -> PlannedFile:

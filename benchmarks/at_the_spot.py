@@ -1,0 +1,205 @@
+"""How a set-up comes right at the spot: hidden gear and daylight within their ±, frames seen through a
+meter, a raw file or words, advice followed until it says done.
+
+Each trial is a whole set-up through the core that the pages use: one frame with the flash off, then pops.
+Printed are pops until face and background really are within a third of a stop, how often "done" is true,
+whether a probability holds what it says, whether the ± cover the truth, and which faults are named. Run:
+python -m benchmarks.at_the_spot [TRIALS]
+"""
+
+import sys
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime
+from itertools import groupby
+from random import Random
+from statistics import median, quantiles
+
+from noggin.core.daylight.place import Moment, Place
+from noggin.core.physics.filters import Filter
+from noggin.core.planning.plan import plan
+from noggin.core.planning.way import Way
+from noggin.core.pops.faults import BY_KEY, diagnose
+from noggin.core.pops.frame import Dialled, Frame
+from noggin.core.pops.happened import as_dialled
+from noggin.core.pops.next_change import Advice, advise, with_flash
+from noggin.core.setup.camera import Camera, Lens
+from noggin.core.setup.intent import Intent
+from noggin.core.setup.light import Light, LightUncertainty
+from noggin.core.setup.scene import Scene
+from noggin.core.setup.setup import SetUp
+from noggin.devices.simulated_spot import SimulatedSpot
+
+POPS_MOST = 8
+NOON = Moment(Place(42.46, 0.71, "clear"), datetime(2027, 6, 19, 13, tzinfo=UTC))
+CLASS = LightUncertainty(0.8, 0.8, 0.4)
+MEASURED = LightUncertainty(0.15, 0.15, 0.15)
+
+
+@dataclass
+class Outcome:
+    """What a run of trials came to."""
+
+    pops: list[int] = field(default_factory=list)
+    done: list[bool] = field(default_factory=list)
+    said: list[tuple[float, bool]] = field(default_factory=list)
+    covered: list[bool] = field(default_factory=list)
+    alarms: list[bool] = field(default_factory=list)
+
+
+def a_setup(chance: Random, known: LightUncertainty) -> SetUp:
+    """A backlit face outdoors and a light that can do it."""
+    background = chance.uniform(9, 15)
+    return SetUp(
+        "any",
+        Scene(
+            3.0,
+            chance.uniform(6, 40),
+            background,
+            background - chance.uniform(1.5, 3.5),
+            background_uncertainty=0.8,
+            subject_uncertainty=0.8,
+            moment=NOON,
+        ),
+        Intent(chance.choice([-1.0, -1.5, -2.0]), chance.choice([2.0, 2.8, 4.0])),
+        Camera(1 / 200),
+        Lens(85, 1.8, 16),
+        (Light(chance.uniform(36, 60), 2.0, name="Key", loss=1.5, hss_toll=1.1, uncertainty=known),),
+        (Filter("3-stop ND", 3, 3), Filter("6-stop ND", 6, 6)),
+    )
+
+
+def trial(setup: SetUp, way: Way, by: str, chance: Random, outcome: Outcome) -> None:
+    """One set-up until it is right and said to be so; at most so many pops."""
+    spot, frames = SimulatedSpot(setup, chance), list[Frame]()
+    dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
+    right_after, told_done = None, False
+    for number in range(POPS_MOST + 1):
+        frames.append(spot.frame(float(number), number > 0, dialled, by))
+        found = diagnose(setup, frames)
+        outcome.alarms.append(found.likely is not None)
+        advice = advise(setup, way, found.plain)
+        if number:
+            right = spot.right(dialled)
+            outcome.said.append((advice.probability, right))
+            for key in ("background", "subject", "light 0"):
+                value, uncertainty = found.plain.offset(key)
+                outcome.covered.append(abs(value - spot.truth[key]) <= uncertainty)
+            right_after = number if right and right_after is None else right_after
+            if advice.done and not told_done:
+                told_done = True
+                outcome.done.append(right)
+        if right_after is not None and told_done:
+            break
+        dialled = _next(way, dialled, advice)
+    outcome.pops.append(right_after or POPS_MOST + 1)
+
+
+def _next(way: Way, dialled: Dialled, advice: Advice) -> Dialled:
+    if advice.change is None:
+        return with_flash(way, dialled)
+    return advice.change.dialled
+
+
+def healthy(trials: int, by: str, known: LightUncertainty, seed: int = 1) -> Outcome:
+    """So many set-ups where nothing goes wrong."""
+    chance, outcome = Random(seed), Outcome()  # noqa: S311 - repeatable, not secret
+    while len(outcome.pops) < trials:
+        setup = a_setup(chance, known)
+        way = plan(setup).chosen
+        if way is not None and way.lighting.key.down is not None:
+            trial(setup, way, by, chance, outcome)
+    return outcome
+
+
+def named(trials: int, by: str, seed: int = 1) -> dict[str, tuple[float, float]]:
+    """How often each fault is named first, and first or second, where it moves a zone by a stop or more;
+    faults that give the same frame count as one."""
+    chance, found = Random(seed), {}  # noqa: S311 - repeatable, not secret
+    for fault in BY_KEY:
+        ranks: list[int] = []
+        for _ in range(20 * trials):
+            if len(ranks) == trials:
+                break
+            rank = _rank(fault, by, chance)
+            if rank is not None:
+                ranks.append(rank)
+        if ranks:
+            found[fault] = (
+                sum(rank == 0 for rank in ranks) / len(ranks),
+                sum(rank <= 1 for rank in ranks) / len(ranks),
+            )
+    return found
+
+
+def _rank(fault: str, by: str, chance: Random) -> int | None:
+    """At which place a fault is named; None where it cannot happen, or moves nothing by a stop."""
+    setup = a_setup(chance, CLASS)
+    if chance.random() < 0.5:
+        fill = replace(setup.key, role="fill", name="Fill", group="B", relative_level=-1.0)
+        setup = replace(setup, lights=(setup.key, fill))
+    way = plan(setup).chosen
+    if way is None or way.lighting.key.down is None:
+        return None
+    spot = SimulatedSpot(setup, chance)
+    dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
+    frames = [spot.frame(0, False, dialled, by), spot.frame(1, True, dialled, by)]
+    before = spot.levels(as_dialled(frames[1], setup))
+    try:
+        frames.append(spot.frame(1.5, True, dialled, by, fault))
+    except LookupError:
+        return None
+    moved = max(abs(level - before[zone]) for zone, level in spot.levels(spot.happened).items())
+    if moved < 1:
+        return None
+    ranked = [one.fault.key for one in diagnose(setup, frames).suspected]
+    classes = list(dict.fromkeys(ALIKE.get(key, key) for key in ranked))
+    wanted = ALIKE.get(fault, fault)
+    return classes.index(wanted) if wanted in classes else 9
+
+
+ALIKE = {
+    "group_asleep": "no_flash",
+    "auto_flash": "power",
+    "wrong_light": "power",
+    "auto_iso": "everything",
+    "filter_left_off": "everything",
+    "filter_left_on": "everything",
+    "typing_slip": "everything",
+    "cloud": "daylight",
+    "sync_fallback": "daylight",
+}
+"""Faults that give the same frame; what tells them apart is asked."""
+
+
+def main(arguments: list[str]) -> None:
+    """Print everything."""
+    trials = int(arguments[0]) if arguments else 500
+    for words, by, known in (
+        ("class defaults, words alone", "words", CLASS),
+        ("class defaults, raw frames", "raw", CLASS),
+        ("measured kit, words alone", "words", MEASURED),
+        ("measured kit, raw frames", "raw", MEASURED),
+    ):
+        found = healthy(trials, by, known)
+        most = quantiles(found.pops, n=20)[-1]
+        print(f"{words}: pops until right: median {median(found.pops):.0f}, 95th percentile {most:.0f}")
+        if found.done:
+            print(f"  said done in {len(found.done)} of {trials}, true in {_share(found.done)}")
+        print(f"  ± covers the truth in {_share(found.covered)}; false alarms {_share(found.alarms)}")
+        for tenth, some in groupby(sorted(found.said), key=lambda one: min(int(10 * one[0]), 9)):
+            hits = [right for _, right in some]
+            if len(hits) >= 30:
+                print(f"  said {10 * tenth}-{10 * tenth + 10} %: true in {_share(hits)} of {len(hits)}")
+
+    for by in ("raw", "words"):
+        for fault, (first, second) in named(max(trials // 5, 10), by).items():
+            shares = f"named first in {100 * first:.0f} %, first or second in {100 * second:.0f} %"
+            print(f"{fault}, by {by}: {shares}")
+
+
+def _share(hits: list[bool]) -> str:
+    return f"{100 * sum(hits) / len(hits):.1f} %"
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

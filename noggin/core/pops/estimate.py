@@ -1,0 +1,198 @@
+"""What is known after some frames: offsets of light and gear, with their ±, from everything that was seen.
+
+Maximum a posteriori by Gauss-Newton: prior mean and deviation of every offset, each observation by its own
+±; the covariance from the curvature. (Tarantola, Inverse Problem Theory, SIAM 2005, chapter 3; Laplace's
+approximation for how well a whole story explains the frames: MacKay, Information Theory, Inference, and
+Learning Algorithms, Cambridge 2003, chapter 27. From memory.)
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from math import sqrt
+
+import numpy as np
+
+from noggin.core.pops.frame import (
+    TRUST,
+    BandSeen,
+    ClippedSeen,
+    Frame,
+    LevelSeen,
+    MeterSeen,
+    Seen,
+    ShareSeen,
+)
+from noggin.core.pops.happened import Happened, LightSum, Lit, Matrix, Unknowns, Vector, as_dialled
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import Stops
+
+ROUNDS = 25
+CONVERGED: Stops = 1e-6
+DARKEST: Stops = -12.0
+"""Where nothing shines, a level is taken as this: darker is not seen."""
+
+FAR: Stops = 1.0
+FAR_WIDER = 2.0
+"""What lies farther off than this is only said to be far off. Common practice, no source."""
+
+BAND_MISSED = 0.1
+"""How often a band is not noticed, or one is seen that is none. Common practice, no source."""
+
+BAND_FALSE = 0.002
+
+
+@dataclass(frozen=True)
+class Observed:
+    """One observation as a residual: `over` what, less `under` (of the subject's flash, its daylight),
+    against what was seen, in stops with one standard deviation; `at_least` where it only says that it is
+    no less."""
+
+    over: LightSum
+    seen: Stops
+    deviation: Stops
+    under: LightSum | None = None
+    at_least: bool = False
+
+    def residual(self, offsets: Vector) -> tuple[float, Vector]:
+        """What is left, in deviations, and how it follows each offset."""
+        level, follows = self.over.level(offsets)
+        if level < DARKEST:
+            level, follows = DARKEST, np.zeros_like(follows)
+        if self.under is not None:
+            less, other = self.under.level(offsets)
+            level, follows = level - less, follows - other
+        left = (level - self.seen) / self.deviation
+        if self.at_least and left > 0:
+            return 0.0, np.zeros_like(follows)
+        return left, follows / self.deviation
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What some frames say, as it happened: offsets (maximum a posteriori), their covariance, and the
+    logarithm of how well this story explains what was seen."""
+
+    unknowns: Unknowns
+    frames: tuple[Frame, ...]
+    happened: tuple[Happened, ...]
+    offsets: Vector
+    covariance: Matrix
+    evidence: float
+
+    def offset(self, key: str) -> tuple[Stops, Stops]:
+        """An offset and its ± (two standard deviations)."""
+        index = self.unknowns.place[key]
+        return float(self.offsets[index]), 2 * float(np.sqrt(self.covariance[index, index]))
+
+    def daylight_offset(self, zone: str) -> tuple[Stops, Stops]:
+        """By how much a zone's daylight is off at the last frame, and its ±."""
+        row = np.zeros(len(self.offsets))
+        row[self.unknowns.place[zone]] = 1.0
+        for index in range(1, len(self.frames)):
+            row[self.unknowns.place[f"drift {index}"]] = 1.0
+        return float(row @ self.offsets), 2 * sqrt(float(row @ self.covariance @ row))
+
+    def level(self, terms: LightSum) -> tuple[Stops, Stops]:
+        """A level and its ±."""
+        level, follows = terms.level(self.offsets)
+        return level, 2 * sqrt(max(float(follows @ self.covariance @ follows), 0.0))
+
+    def lit(self, happened: Happened) -> Lit:
+        """A frame that would be taken so at the time of the last one."""
+        return Lit(self.unknowns, len(self.frames) - 1, happened)
+
+    @cached_property
+    def zones(self) -> Mapping[str, tuple[Stops, Stops]]:
+        """Every zone with its ± in the last frame, as it was dialled."""
+        lit = self.lit(as_dialled(self.frames[-1], self.unknowns.setup))
+        return {zone: self.level(lit.zone(zone)) for zone in self.unknowns.zones}
+
+
+@dataclass(frozen=True)
+class Stories:
+    """Some frames of a set-up, to be explained by what happened in each."""
+
+    setup: SetUp
+    frames: tuple[Frame, ...]
+
+    def estimate(self, happened: Sequence[Happened]) -> Estimate:
+        """What is known if it happened so. Gauss-Newton with halved steps; every residual is bounded
+        below, so that it ends."""
+        free = {index: one.free for index, one in enumerate(happened) if one.free}
+        unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
+        observed = [
+            one
+            for index, (frame, story) in enumerate(zip(self.frames, happened, strict=True))
+            for one in _observed(Lit(unknowns, index, story), frame.seen)
+        ]
+        offsets = unknowns.means.copy()
+        worth, gradient, curvature = _worth(unknowns, observed, offsets)
+        for _ in range(ROUNDS):
+            step = np.linalg.solve(curvature, -gradient)
+            for halved in range(12):
+                tried = offsets + step / 2**halved
+                found = _worth(unknowns, observed, tried)
+                if found[0] <= worth + 1e-12:
+                    break
+            moved = float(np.abs(tried - offsets).max())
+            offsets, (worth, gradient, curvature) = tried, found
+            if moved < CONVERGED:
+                break
+        bands = sum(
+            _band_evidence(frame, story) for frame, story in zip(self.frames, happened, strict=True)
+        )
+        _, size = np.linalg.slogdet(curvature)
+        covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
+        evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
+        return Estimate(unknowns, self.frames, tuple(happened), offsets, covariance, evidence)
+
+    @cached_property
+    def plain(self) -> tuple[Happened, ...]:
+        """Everything as it was dialled."""
+        return tuple(as_dialled(frame, self.setup) for frame in self.frames)
+
+
+def _worth(unknowns: Unknowns, observed: list[Observed], offsets: Vector) -> tuple[float, Vector, Matrix]:
+    """Half the squared residuals with those of the priors, its gradient, and its curvature."""
+    weights = 1 / unknowns.deviations**2
+    away = offsets - unknowns.means
+    worth, gradient, curvature = float(away @ (weights * away)) / 2, weights * away, np.diag(weights)
+    for one in observed:
+        left, follows = one.residual(offsets)
+        worth += left**2 / 2
+        gradient = gradient + left * follows
+        curvature = curvature + np.outer(follows, follows)
+    return worth, gradient, curvature
+
+
+def _observed(lit: Lit, seen: Sequence[Seen]) -> Iterator[Observed]:
+    settings, setup = lit.happened.dialled.settings, lit.unknowns.setup
+    for one in seen:
+        if isinstance(one, LevelSeen) and one.zone in lit.unknowns.zones:
+            yield Observed(lit.zone(one.zone), one.level, _deviation(setup, one))
+        elif isinstance(one, ClippedSeen) and one.zone in lit.unknowns.zones:
+            full = setup.camera.clipping_level(settings.iso)
+            deviation = TRUST["histogram"].uncertainty / 2
+            yield Observed(lit.zone(one.zone), full, deviation, at_least=True)
+        elif isinstance(one, MeterSeen):
+            place = next(index for index, light in enumerate(setup.lights) if light.says == one.light)
+            level = one.aperture - settings.aperture.stops
+            yield Observed(lit.light(place), level, TRUST["meter"].uncertainty / 2)
+        elif isinstance(one, ShareSeen):
+            under = lit.daylight("subject")
+            yield Observed(lit.flash(), one.odds, one.uncertainty / 2, under=under)
+
+
+def _deviation(setup: SetUp, seen: LevelSeen) -> Stops:
+    """One standard deviation of a level that was seen. What is far off in words is not said any nearer."""
+    meant = {"background": setup.intent.background_level, "subject": setup.intent.subject_level}
+    far = seen.by == "words" and abs(seen.level - meant.get(seen.zone, seen.level)) > FAR
+    return TRUST[seen.by].uncertainty / 2 * (FAR_WIDER if far else 1.0)
+
+
+def _band_evidence(frame: Frame, story: Happened) -> float:
+    """The logarithm of how likely it is that a band was seen, or not, where there is one, or none."""
+    seen = any(isinstance(one, BandSeen) for one in frame.seen)
+    chance = 1 - BAND_MISSED if story.band else BAND_FALSE
+    return float(np.log(chance if seen else 1 - chance))

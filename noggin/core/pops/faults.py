@@ -1,0 +1,261 @@
+"""What went wrong with a frame: every story that would explain it, by how likely it is, and the check that
+tells."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+from math import exp, log
+
+from noggin.core.physics import dials
+from noggin.core.physics.filters import NO_FILTER, Stack
+from noggin.core.pops.estimate import Estimate, Stories
+from noggin.core.pops.frame import Frame
+from noggin.core.pops.happened import Happened, Unknown, as_dialled
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
+
+
+@dataclass(frozen=True)
+class Mishap:
+    """A kind of thing that goes wrong: how often it does for a frame, the check that tells, and what the
+    frame was then taken with."""
+
+    key: str
+    label: str
+    often: float
+    check: str
+    stories: Callable[[SetUp, Frame], Iterator[Happened]]
+
+
+@dataclass(frozen=True)
+class Suspected:
+    """A fault with its probability for the last frame."""
+
+    fault: Mishap
+    probability: float
+
+
+SHOWN = 0.1
+"""Faults that are less likely are not named."""
+
+LIKELY = 0.5
+"""From here on it is taken as what happened until a check says otherwise."""
+
+FREE = {"auto_iso": (3.0, 1.5), "auto_flash": (4.0, 0.0), "cloud": (3.0, 0.0)}
+"""± and mean, in stops, of what automatic ISO, automatic flash and the sky do. Common practice, no source:
+automatic ISO seldom goes down."""
+
+SLIP: Stops = 1.0
+"""A label beside the one that was meant, as it is read in whole stops: 1/2 for 1/4, f/2 for f/2.8."""
+
+
+def _past_sync(setup: SetUp, frame: Frame) -> bool:
+    return frame.dialled.settings.shutter.stops > setup.camera.sync.stops + TOLERANCE
+
+
+def _no_flash(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if frame.flash:
+        yield Happened(frame.dialled, frozenset(range(len(setup.lights))))
+
+
+def _group_asleep(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if not frame.flash:
+        return
+    groups = {light.group or light.says for light in setup.lights}
+    for group in sorted(groups):
+        off = frozenset(i for i, light in enumerate(setup.lights) if (light.group or light.says) == group)
+        if len(off) < len(setup.lights):
+            yield Happened(frame.dialled, off)
+
+
+def _sync_fallback(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if _past_sync(setup, frame):
+        yield as_dialled(frame, setup).changed(shutter=setup.camera.sync)
+
+
+def _hss_off(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if frame.flash and _past_sync(setup, frame):
+        story = as_dialled(frame, setup)
+        yield replace(story, flash_shutter=setup.camera.sync, band=True)
+        yield replace(story, off=frozenset(range(len(setup.lights))), band=True)
+
+
+def _hss_left_on(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if frame.flash and not _past_sync(setup, frame) and setup.key.hss_toll is not None:
+        yield replace(as_dialled(frame, setup), taken_toll=True)
+
+
+def _filter_left_off(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if frame.dialled.settings.stack.stops:
+        yield as_dialled(frame, setup).changed(stack=NO_FILTER)
+
+
+def _filter_left_on(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    if not frame.dialled.settings.stack.stops:
+        for place, one in enumerate(setup.filters):
+            yield as_dialled(frame, setup).changed(stack=Stack((one.name,), one.least, (place,)))
+
+
+def _free(key: str, part: str) -> Callable[[SetUp, Frame], Iterator[Happened]]:
+    def stories(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+        if part != "flash" or frame.flash:
+            uncertainty, mean = FREE[key]
+            yield replace(as_dialled(frame, setup), free=(part, Unknown(key, uncertainty, mean)))
+
+    return stories
+
+
+def _wrong_light(_: SetUp, frame: Frame) -> Iterator[Happened]:
+    powers = frame.dialled.powers
+    for one, other in combinations(sorted(powers), 2):
+        swapped = {**powers, one: powers[other], other: powers[one]}
+        if frame.flash and abs(powers[one] - powers[other]) > TOLERANCE:
+            yield Happened(replace(frame.dialled, powers=swapped))
+
+
+def _typing_slip(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+    story, settings = as_dialled(frame, setup), frame.dialled.settings
+    for by in (-SLIP, SLIP):
+        yield story.changed(shutter=setup.camera.shutters.nearest(settings.shutter.stops + by))
+        aperture = setup.lens.apertures(setup.camera.dial_steps).nearest(settings.aperture.stops + by)
+        yield story.changed(aperture=aperture)
+        yield story.changed(iso=dials.iso_dial().nearest(settings.iso.stops + by))
+        for index, down in frame.dialled.powers.items() if frame.flash else ():
+            powers = {**frame.dialled.powers, index: max(down + by, 0.0)}
+            yield replace(story, dialled=replace(frame.dialled, powers=powers))
+
+
+FAULTS = (
+    Mishap(
+        "no_flash",
+        "no flash fired",
+        0.02,
+        "Fire a test pop: group, channel, receiver mode; asleep, recycling, an optical slave in the sun?",
+        _no_flash,
+    ),
+    Mishap(
+        "group_asleep",
+        "a light did not fire",
+        0.01,
+        "Look at each light while you fire a test pop: group, channel, asleep?",
+        _group_asleep,
+    ),
+    Mishap(
+        "sync_fallback",
+        "the camera fell back to sync speed",
+        0.01,
+        "Read the shutter speed off the camera: is the trigger's high-speed sync on?",
+        _sync_fallback,
+    ),
+    Mishap(
+        "hss_off",
+        "high-speed sync was off",
+        0.01,
+        "Look for a dark band across the frame, and at the trigger's high-speed sync.",
+        _hss_off,
+    ),
+    Mishap(
+        "hss_left_on",
+        "high-speed sync was left on within sync",
+        0.01,
+        "Switch high-speed sync off at trigger and head: within sync it only takes power.",
+        _hss_left_on,
+    ),
+    Mishap(
+        "filter_left_off",
+        "the filter is not on the lens",
+        0.01,
+        "Look at the front of the lens.",
+        _filter_left_off,
+    ),
+    Mishap(
+        "filter_left_on",
+        "a filter is still on the lens",
+        0.005,
+        "Look at the front of the lens.",
+        _filter_left_on,
+    ),
+    Mishap(
+        "auto_iso",
+        "automatic ISO",
+        0.005,
+        "Read ISO off the frame: is it what you dialled?",
+        _free("auto_iso", "all"),
+    ),
+    Mishap(
+        "auto_flash",
+        "automatic flash",
+        0.005,
+        "Is the trigger on manual power, or on automatic?",
+        _free("auto_flash", "flash"),
+    ),
+    Mishap(
+        "wrong_light", "power went to another light", 0.003, "Read the power off each head.", _wrong_light
+    ),
+    Mishap(
+        "cloud",
+        "the daylight changed",
+        0.01,
+        "Look up: has a cloud come or gone? Take the frame again.",
+        _free("cloud", "daylight"),
+    ),
+    Mishap(
+        "typing_slip",
+        "a neighbouring label was dialled or typed",
+        0.005,
+        "Read time, aperture, ISO and power again.",
+        _typing_slip,
+    ),
+)
+"""Every fault. How often: from memory, no source."""
+
+BY_KEY = {fault.key: fault for fault in FAULTS}
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """What the last frame says: the estimate by the likeliest story, the one where nothing went wrong,
+    and the faults that are suspected, likeliest first."""
+
+    estimate: Estimate
+    plain: Estimate
+    suspected: tuple[Suspected, ...]
+
+    @property
+    def likely(self) -> Suspected | None:
+        """The fault that probably happened; None where all is probably well."""
+        return next((one for one in self.suspected if one.probability > LIKELY), None)
+
+
+def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
+    """What went wrong, frame after frame: what was the likeliest story of a frame is taken so for those
+    that follow."""
+    taken: list[Happened] = []
+    for count in range(1, len(frames) + 1):
+        found = _last(setup, tuple(frames[:count]), tuple(taken))
+        taken.append(found.estimate.happened[-1])
+    return found
+
+
+def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...]) -> Diagnosis:
+    stories, last = Stories(setup, frames), frames[-1]
+    plain = stories.estimate((*before, as_dialled(last, setup)))
+    told: list[tuple[Mishap | None, Estimate, float]] = []
+    often = 1 - sum(fault.often for fault in FAULTS)
+    told.append((None, plain, log(often) + plain.evidence))
+    for fault in FAULTS if last.seen else ():
+        happened = list(fault.stories(setup, last))
+        for story in happened:
+            found = stories.estimate((*before, story))
+            told.append((fault, found, log(fault.often / len(happened)) + found.evidence))
+    most = max(weight for _, _, weight in told)
+    total = sum(exp(weight - most) for _, _, weight in told)
+    chances: dict[str, float] = {}
+    for of, _, weight in told:
+        if of is not None:
+            chances[of.key] = chances.get(of.key, 0.0) + exp(weight - most) / total
+    ranked = sorted(chances.items(), key=lambda one: -one[1])
+    suspected = tuple(Suspected(BY_KEY[key], chance) for key, chance in ranked if chance > SHOWN)
+    likely = suspected[0].fault if suspected and suspected[0].probability > LIKELY else None
+    best = max((weight, place) for place, (of, _, weight) in enumerate(told) if of is likely)
+    return Diagnosis(told[best[1]][1], plain, suspected)

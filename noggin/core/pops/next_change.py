@@ -1,0 +1,229 @@
+"""The one thing to change before the next frame: every dial is tried in thought, and the one that brings
+every zone nearest to what is meant wins."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import cache
+from math import log2
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.physics import dials, exposure
+from noggin.core.physics.power import dialled_down, power_label
+from noggin.core.planning.way import Way
+from noggin.core.pops.estimate import Estimate
+from noggin.core.pops.frame import Dialled
+from noggin.core.pops.happened import Happened, LightSum, Lit
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Metres, Stops
+
+NEAR: Stops = 1 / 3
+"""A zone is right within this."""
+
+SURE = 0.9
+"""How probable it must be that face and background are right, to call a picture done."""
+
+COSTS = {"power": 0.0, "shutter": 0.0, "iso": 0.03, "filter": 0.06, "aperture": 0.08, "distance": 0.05}
+"""What it costs to touch each control, in stops² of what is off: power and time are at hand, a filter
+comes off a lens, an aperture changes the look. Common practice, no source."""
+
+WORTH: Stops = 0.02
+"""What a change must bring, in stops², to be advised."""
+
+NEAREST_M: Metres = 0.5
+"""How near a light is brought. Common practice, no source."""
+
+DRAWS = 4000
+
+
+@dataclass(frozen=True)
+class Change:
+    """One control, where it goes, what is then dialled, and where every zone lands."""
+
+    control: str
+    light: int | None
+    to: str
+    dialled: Dialled
+    expected: Mapping[str, Stops]
+    left: float
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What to do next: a change, or none where the picture is as near as it gets; how probable it is that
+    face and background are right as dialled, and whether that is enough."""
+
+    change: Change | None
+    probability: float
+    why: str
+
+    @property
+    def done(self) -> bool:
+        """Whether the picture is right, as far as can be known."""
+        return self.probability >= SURE
+
+
+def advise(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
+    """What to do after the last frame of an estimate."""
+    dialled = with_flash(way, estimate.frames[-1].dialled)
+    probability = right(setup, estimate, dialled)
+    flash_was_on = estimate.frames[-1].flash
+    now = _off(setup, estimate, estimate.lit(Happened(dialled)))
+    if probability >= SURE and flash_was_on:
+        return Advice(None, probability, "Face and background are within a third of a stop.")
+    found = min(
+        changes(setup, way, estimate, dialled), key=lambda one: one.left + COSTS[one.control], default=None
+    )
+    if found is None or now - found.left - COSTS[found.control] < WORTH:
+        words = (
+            "No single change brings it nearer."
+            if flash_was_on
+            else "Daylight is as planned: fire the flash."
+        )
+        return Advice(None, probability, words)
+    return Advice(found, probability, _why(setup, estimate, dialled))
+
+
+def with_flash(way: Way, dialled: Dialled) -> Dialled:
+    """The same with every light on: at the power it was dialled to, else as planned."""
+    planned = {
+        index: firing.down for index, firing in enumerate(way.lighting.firings) if firing.down is not None
+    }
+    return replace(dialled, powers={**planned, **dialled.powers}, hss=way.lighting.hss)
+
+
+def meant_subject(setup: SetUp, ambient: Stops) -> Stops:
+    """Where the subject is meant to land, by the school of flash, over daylight of a level."""
+    intent = setup.intent
+    if intent.school == "match":
+        return exposure.mix(ambient, intent.subject_level) or 0.0
+    if intent.school == "share" and intent.share is not None:
+        return ambient - log2(1 - intent.share)
+    return max(intent.subject_level, ambient) if ambient > intent.subject_level else intent.subject_level
+
+
+def right(setup: SetUp, estimate: Estimate, dialled: Dialled) -> float:
+    """How probable it is that face and background are both within a third of a stop of what is meant."""
+    lit = estimate.lit(Happened(dialled))
+    terms = (lit.zone("background"), lit.zone("subject"))
+    found = [one.level(estimate.offsets) for one in terms]
+    follows = np.array([row for _, row in found])
+    spread = follows @ estimate.covariance @ follows.T
+    ambient, _ = lit.daylight("subject").level(estimate.offsets)
+    off = np.array(
+        [found[0][0] - setup.intent.background_level, found[1][0] - meant_subject(setup, ambient)]
+    )
+    # The square root of a matrix that may be all but singular.
+    values, vectors = np.linalg.eigh(spread)
+    root = vectors * np.sqrt(np.maximum(values, 0.0))
+    drawn = off + _normal() @ root.T
+    return float((np.abs(drawn) <= NEAR + TOLERANCE).all(axis=1).mean())
+
+
+@cache
+def _normal() -> NDArray[np.float64]:
+    """Draws from two normal distributions, always the same ones."""
+    return np.random.default_rng(1).standard_normal((DRAWS, 2))
+
+
+def changes(setup: SetUp, way: Way, estimate: Estimate, dialled: Dialled) -> Iterator[Change]:
+    """Every change of one control."""
+    settings, camera = dialled.settings, setup.camera
+    past = settings.shutter.stops > camera.sync.stops + TOLERANCE
+    fastest = camera.fastest if past else camera.sync
+    for shutter in camera.shutters.between(camera.slowest.stops, fastest.stops):
+        # A way stays what it is: in high-speed sync the time stays past sync.
+        if not past or shutter.stops > camera.sync.stops + TOLERANCE:
+            yield _changed(setup, estimate, "shutter", shutter.label, _set(dialled, shutter=shutter))
+    for aperture in setup.apertures:
+        yield _changed(setup, estimate, "aperture", f"f/{aperture.label}", _set(dialled, aperture=aperture))
+    for iso in dials.iso_dial().between(camera.iso_low.stops, camera.iso_high.stops):
+        yield _changed(setup, estimate, "iso", f"ISO {iso.label}", _set(dialled, iso=iso))
+    for stack in setup.stacks if settings.stack.stops or way.method.uses_filters else ():
+        yield _changed(setup, estimate, "filter", stack.words, _set(dialled, stack=stack))
+    yield from _of_lights(setup, estimate, dialled)
+
+
+def _of_lights(setup: SetUp, estimate: Estimate, dialled: Dialled) -> Iterator[Change]:
+    for index, down in dialled.powers.items():
+        light = setup.lights[index]
+        wanted = _needed(setup, estimate, dialled, index)
+        if wanted is None:
+            continue
+        to = dialled_down(down - wanted, light.power_step, light.power_min)
+        powers = {**dialled.powers, index: to}
+        label = power_label(to, light.scale, light.full_mark)
+        yield _changed(setup, estimate, "power", label, Happened(replace(dialled, powers=powers)), index)
+        short = wanted - (down - to)
+        if abs(short) > NEAR and light.lights_subject:
+            yield _moved(setup, estimate, replace(dialled, powers=powers), index, short)
+
+
+def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> Stops | None:
+    """By how much a light should give more; None where it does not count toward a zone that is meant."""
+    lit, light = estimate.lit(Happened(dialled)), setup.lights[index]
+    zone = "background" if light.role == "background" else "subject"
+    if light.role == "rim":
+        return None
+    level, _ = lit.zone(zone).level(estimate.offsets)
+    ambient, _ = lit.daylight("subject").level(estimate.offsets)
+    meant = setup.intent.background_level if zone == "background" else meant_subject(setup, ambient)
+    own = lit.light(index).level(estimate.offsets)[0] - dialled.settings.stack.stops
+    rest = 2**level - 2**own
+    missing = 2**meant - rest
+    if missing <= 0:
+        return -log2(1 / light.power_min)
+    return log2(missing) - own
+
+
+def _moved(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int, by: Stops) -> Change:
+    """A light brought nearer, or taken away; the zones as they are then."""
+    distance_m = dialled.distances.get(index, setup.lights[index].distance_m)
+    to_m = round(max(distance_m * 2 ** (-by / 2), NEAREST_M), 1)
+    moved = replace(dialled, distances={**dialled.distances, index: to_m})
+    return _changed(setup, estimate, "distance", f"{to_m:.1f} m", Happened(moved), index)
+
+
+def _set(dialled: Dialled, **settings: object) -> Happened:
+    return Happened(replace(dialled, settings=replace(dialled.settings, **settings)))  # type: ignore[arg-type]
+
+
+def _changed(
+    setup: SetUp,
+    estimate: Estimate,
+    control: str,
+    to: str,
+    happened: Happened,
+    light: int | None = None,
+) -> Change:
+    lit = estimate.lit(happened)
+    expected = {zone: _level(estimate, lit.zone(zone)) for zone in estimate.unknowns.zones}
+    return Change(control, light, to, happened.dialled, expected, _off(setup, estimate, lit))
+
+
+def _level(estimate: Estimate, terms: LightSum) -> Stops:
+    return terms.level(estimate.offsets)[0]
+
+
+def _errors(setup: SetUp, estimate: Estimate, lit: Lit) -> tuple[Stops, Stops]:
+    """By how much background and face are over what is meant."""
+    background = _level(estimate, lit.zone("background")) - setup.intent.background_level
+    meant = meant_subject(setup, _level(estimate, lit.daylight("subject")))
+    return background, _level(estimate, lit.zone("subject")) - meant
+
+
+def _off(setup: SetUp, estimate: Estimate, lit: Lit) -> float:
+    """What both are off, in stops²."""
+    background, subject = _errors(setup, estimate, lit)
+    return background**2 + subject**2
+
+
+def _why(setup: SetUp, estimate: Estimate, dialled: Dialled) -> str:
+    background, subject = _errors(setup, estimate, estimate.lit(Happened(dialled)))
+    said = [
+        f"{zone} {abs(off):.1f} {'over' if off > 0 else 'under'}"
+        for zone, off in (("background", background), ("face", subject))
+        if abs(off) > NEAR / 2
+    ]
+    return f"As dialled: {' and '.join(said)} what is meant." if said else "As dialled it comes near."

@@ -1,0 +1,101 @@
+"""A simulated spot: daylight and gear that are off by what nobody knows, within their ±, and a camera that
+shows what it would show. It stands in for photographs wherever none are at hand."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from random import Random
+
+import numpy as np
+
+from noggin.core.pops.faults import BY_KEY
+from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
+from noggin.core.pops.happened import Happened, Lit, Unknowns, Vector, as_dialled
+from noggin.core.pops.next_change import NEAR, meant_subject
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
+
+BAND_NOTICED = 0.9
+"""How often a band is noticed. Common practice, no source."""
+
+SHOWN_LEAST: Stops = -12.0
+"""Darker than this is shown as this."""
+
+
+@dataclass
+class SimulatedSpot:
+    """A set-up where it is taken, with what is hidden about it and how its last frame really came about;
+    `chance` makes it repeatable."""
+
+    setup: SetUp
+    chance: Random
+    truth: dict[str, Stops] = field(default_factory=dict)
+    minutes: tuple[float, ...] = ()
+    happened: Happened = field(init=False)
+
+    def __post_init__(self) -> None:
+        for unknown in Unknowns(self.setup, (0.0,)).all:
+            self.truth[unknown.key] = self.chance.gauss(unknown.mean, unknown.uncertainty / 2)
+
+    def frame(self, minute: float, flash: bool, dialled: Dialled, by: str, fault: str = "") -> Frame:
+        """A frame, and what is seen of it by `by` (a key of TRUST); with something gone wrong where a
+        fault is named. Raises LookupError where that cannot happen to it."""
+        self.minutes = (*self.minutes, minute)
+        self._drift()
+        blank = Frame(minute, flash, dialled)
+        self.happened = self._story(blank, fault) if fault else as_dialled(blank, self.setup)
+        return replace(blank, seen=self._seen(self.happened, by))
+
+    def right(self, dialled: Dialled) -> bool:
+        """Whether face and background really are within a third of a stop of what is meant."""
+        lit, offsets = self._lit(Happened(dialled))
+        background = lit.zone("background").level(offsets)[0] - self.setup.intent.background_level
+        ambient, _ = lit.daylight("subject").level(offsets)
+        subject = lit.zone("subject").level(offsets)[0] - meant_subject(self.setup, ambient)
+        return max(abs(background), abs(subject)) <= NEAR + TOLERANCE
+
+    def levels(self, happened: Happened) -> Mapping[str, Stops]:
+        """Every zone as it really is."""
+        lit, offsets = self._lit(happened)
+        return {zone: lit.zone(zone).level(offsets)[0] for zone in lit.unknowns.zones}
+
+    def _drift(self) -> None:
+        for unknown in Unknowns(self.setup, self.minutes).all:
+            if unknown.key not in self.truth:
+                self.truth[unknown.key] = self.chance.gauss(0, unknown.uncertainty / 2)
+
+    def _lit(self, happened: Happened) -> tuple[Lit, Vector]:
+        index = len(self.minutes) - 1
+        free = {index: happened.free} if happened.free else {}
+        unknowns = Unknowns(self.setup, self.minutes, free)
+        offsets = np.array([self.truth.get(unknown.key, 0.0) for unknown in unknowns.all])
+        return Lit(unknowns, index, happened), offsets
+
+    def _story(self, frame: Frame, fault: str) -> Happened:
+        stories = list(BY_KEY[fault].stories(self.setup, frame))
+        if not stories:
+            raise LookupError(f"{fault} cannot happen to this frame")
+        happened = self.chance.choice(stories)
+        if happened.free:
+            # Where nobody knows by how much: a stop or more, as it is noticed.
+            up = fault == "auto_iso" or self.chance.random() < 0.5
+            self.truth[happened.free[1].key] = (1 if up else -1) * self.chance.uniform(1, 2.5)
+        return happened
+
+    def _seen(self, happened: Happened, by: str) -> tuple[Seen, ...]:
+        found: list[Seen] = []
+        for zone, level in self.levels(happened).items():
+            shown = max(level, SHOWN_LEAST) + self.chance.gauss(0, TRUST[by].uncertainty / 2)
+            found.append(LevelSeen(zone, self._said(zone, shown, happened) if by == "words" else shown, by))
+        if happened.band and self.chance.random() < BAND_NOTICED:
+            found.append(BandSeen())
+        return tuple(found)
+
+    def _said(self, zone: str, level: Stops, happened: Happened) -> Stops:
+        """A level as people say it: by how much it is off what is meant, in words."""
+        lit, offsets = self._lit(happened)
+        ambient, _ = lit.daylight("subject").level(offsets)
+        meant = {
+            "background": self.setup.intent.background_level,
+            "subject": ambient if happened.off else meant_subject(self.setup, ambient),
+        }.get(zone, 0.0)
+        return meant + min(SAID.values(), key=lambda said: abs(said - (level - meant)))

@@ -1,0 +1,106 @@
+"""The one thing to change: what a photographer would, and where everything then lands."""
+
+import unittest
+from dataclasses import replace
+from random import Random
+
+from noggin.core.planning.methods import METHODS
+from noggin.core.planning.plan import work_out
+from noggin.core.pops.faults import diagnose
+from noggin.core.pops.frame import Dialled, Frame, LevelSeen
+from noggin.core.pops.next_change import Advice, advise, meant_subject, with_flash
+from noggin.core.setup.light import LightUncertainty
+from noggin.core.setup.setup import SetUp
+from noggin.devices.simulated_spot import SimulatedSpot
+from tests.support import LIGHT, MOMENT, noon
+
+KEY = replace(LIGHT, uncertainty=LightUncertainty(0.8, 0.8, 0.4))
+SETUP = noon(lights=(KEY,), moment=MOMENT, background_uncertainty=0.8, subject_uncertainty=0.8)
+
+
+def after(background: float, subject: float, setup: SetUp = SETUP, down: float | None = None) -> Advice:
+    """The advice after a pop whose zones a raw file shows so much over what is meant."""
+    way = work_out(setup, METHODS["nd"])
+    dialled = with_flash(way, Dialled(way.settings, {}, False))
+    if down is not None:
+        dialled = replace(dialled, powers={0: down})
+    seen = (
+        LevelSeen("background", setup.intent.background_level + background, "raw"),
+        LevelSeen("subject", setup.intent.subject_level + subject, "raw"),
+    )
+    found = diagnose(setup, [Frame(0, True, dialled, seen)])
+    return advise(setup, way, found.plain)
+
+
+class Next(unittest.TestCase):
+    def test_flash_that_is_wrong_is_mended_by_power(self) -> None:
+        for off, down in ((0.9, 1), (-0.9, -1)):
+            advice = after(0.0, off)
+            assert advice.change is not None
+            self.assertEqual(advice.change.control, "power")
+            way = work_out(SETUP, METHODS["nd"])
+            moved = advice.change.dialled.powers[0] - (way.lighting.key.down or 0.0)
+            self.assertGreater(moved * down, 0.5)
+            self.assertLess(abs(advice.change.expected["subject"]), 0.2)
+
+    def test_daylight_that_is_wrong_is_mended_by_the_time_and_the_flash_stays(self) -> None:
+        advice = after(-0.9, 0.0)
+        assert advice.change is not None
+        self.assertEqual(advice.change.control, "shutter")
+        self.assertAlmostEqual(advice.change.expected["background"], -1.0, delta=0.25)
+        self.assertLess(abs(advice.change.expected["subject"]), 0.3)
+        # Up to sync and no farther: the flash would be cut.
+        self.assertLessEqual(advice.change.dialled.settings.shutter.stops, SETUP.camera.sync.stops)
+
+    def test_both_wrong_by_the_same_is_one_turn_of_iso_aperture_or_filter(self) -> None:
+        advice = after(-1.0, -1.0)
+        assert advice.change is not None
+        self.assertIn(advice.change.control, ("iso", "filter", "aperture"))
+        for zone, meant in (("background", -1.0), ("subject", 0.0)):
+            self.assertLess(abs(advice.change.expected[zone] - meant), 0.34)
+
+    def test_a_light_at_full_power_comes_nearer(self) -> None:
+        advice = after(0.0, -1.2, down=0.0)
+        assert advice.change is not None
+        self.assertEqual(advice.change.control, "distance")
+        self.assertLess(advice.change.dialled.distances[0], KEY.distance_m)
+        self.assertLess(abs(advice.change.expected["subject"]), 0.3)
+
+    def test_a_picture_that_is_right_is_done(self) -> None:
+        advice = after(0.0, 0.0)
+        self.assertTrue(advice.done)
+        self.assertIsNone(advice.change)
+
+    def test_words_say_how_probable_it_is_and_seldom_that_it_is_done(self) -> None:
+        way = work_out(SETUP, METHODS["nd"])
+        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        seen = (LevelSeen("background", -1.0, "words"), LevelSeen("subject", 0.0, "words"))
+        advice = advise(SETUP, way, diagnose(SETUP, [Frame(0, True, dialled, seen)]).plain)
+        self.assertFalse(advice.done)
+        self.assertTrue(0.4 < advice.probability < 0.9, advice.probability)
+
+    def test_where_the_subject_is_meant_goes_by_the_school(self) -> None:
+        share = noon(school="share", share=0.5)
+        self.assertAlmostEqual(meant_subject(share, -2.0), -1.0, 9)
+        match = noon(school="match", subject_level=0.0)
+        self.assertAlmostEqual(meant_subject(match, 0.0), 1.0, 9)
+        self.assertEqual(meant_subject(SETUP, -2.0), 0.0)
+
+
+class Loop(unittest.TestCase):
+    def test_what_it_calls_done_is_right_and_soon(self) -> None:
+        way, pops, true = work_out(SETUP, METHODS["nd"]), [], 0
+        for seed in range(25):
+            spot, frames = SimulatedSpot(SETUP, Random(seed)), list[Frame]()  # noqa: S311 - repeatable
+            dialled = with_flash(way, Dialled(way.settings, {}, False))
+            for number in range(9):
+                frames.append(spot.frame(number, number > 0, dialled, "raw"))
+                advice = advise(SETUP, way, diagnose(SETUP, frames).plain)
+                if number and advice.done:
+                    pops.append(number)
+                    true += spot.right(dialled)
+                    break
+                dialled = advice.change.dialled if advice.change else with_flash(way, dialled)
+        self.assertGreaterEqual(len(pops), 22)
+        self.assertGreaterEqual(true / len(pops), 0.9)
+        self.assertLessEqual(sorted(pops)[len(pops) // 2], 3)
