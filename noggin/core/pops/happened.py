@@ -225,7 +225,8 @@ class Lit:
     def _light(self, index: int) -> Light:
         """A light where it stood."""
         light = self.unknowns.setup.lights[index]
-        return replace(light, distance_m=self.happened.dialled.distances.get(index, light.distance_m))
+        distance_m = self.happened.dialled.distances.get(index)
+        return light if distance_m is None else replace(light, distance_m=distance_m)
 
     def _drifted(self) -> list[str]:
         return [f"drift {index}" for index in range(1, self.index + 1)]

@@ -28,11 +28,16 @@ COSTS = {"power": 0.0, "shutter": 0.0, "iso": 0.03, "filter": 0.06, "aperture": 
 """What it costs to touch each control, in stops² of what is off: power and time are at hand, a filter
 comes off a lens, an aperture changes the look. Common practice, no source."""
 
+FRAME = 0.08
+"""What one more frame costs, in stops²: a quarter of a stop that is off is worth it. Common practice, no
+source."""
+
 WORTH: Stops = 0.02
 """What a change must bring, in stops², to be advised."""
 
 NEAREST_M: Metres = 0.5
-"""How near a light is brought. Common practice, no source."""
+MOVED_MOST: Stops = 3.0
+"""How near a light is brought, and by how much moving it changes at most. Common practice, no source."""
 
 DRAWS = 4000
 
@@ -72,17 +77,27 @@ def advise(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
     now = _off(setup, estimate, estimate.lit(Happened(dialled)))
     if probability >= SURE and flash_was_on:
         return Advice(None, probability, "Face and background are within a third of a stop.")
-    found = min(
-        changes(setup, way, estimate, dialled), key=lambda one: one.left + COSTS[one.control], default=None
-    )
-    if found is None or now - found.left - COSTS[found.control] < WORTH:
-        words = (
-            "No single change brings it nearer."
-            if flash_was_on
-            else "Daylight is as planned: fire the flash."
-        )
+    ranked = [
+        (_worth(setup, estimate, one), place, one)
+        for place, one in enumerate(changes(setup, way, estimate, dialled))
+    ]
+    worth, _, found = min(ranked)
+    if now - worth < WORTH:
+        words = "No change brings it nearer." if flash_was_on else "Daylight is as planned: fire the flash."
         return Advice(None, probability, words)
-    return Advice(found, probability, _why(setup, estimate, dialled))
+    why = _why(setup, estimate, dialled)
+    follows = found.control != "power" and found.left - worth > COSTS[found.control]
+    return Advice(found, probability, f"{why} Then the power follows." if follows else why)
+
+
+def _worth(setup: SetUp, estimate: Estimate, change: Change) -> float:
+    """What is off after a change, with what it costs; or after it and a power that follows, which takes one
+    more frame."""
+    alone = change.left + COSTS[change.control]
+    if change.control == "power":
+        return alone
+    following = [one.left for one, _ in _powers(setup, estimate, change.dialled)]
+    return min(alone, min(following, default=alone) + COSTS[change.control] + FRAME)
 
 
 def with_flash(way: Way, dialled: Dialled) -> Dialled:
@@ -145,19 +160,27 @@ def changes(setup: SetUp, way: Way, estimate: Estimate, dialled: Dialled) -> Ite
     yield from _of_lights(setup, estimate, dialled)
 
 
-def _of_lights(setup: SetUp, estimate: Estimate, dialled: Dialled) -> Iterator[Change]:
+def _powers(setup: SetUp, estimate: Estimate, dialled: Dialled) -> Iterator[tuple[Change, Stops]]:
+    """Every light at the power that is right for it, and what that leaves short of it (negative: over)."""
     for index, down in dialled.powers.items():
-        light = setup.lights[index]
         wanted = _needed(setup, estimate, dialled, index)
         if wanted is None:
             continue
+        light = setup.lights[index]
         to = dialled_down(down - wanted, light.power_step, light.power_min)
-        powers = {**dialled.powers, index: to}
         label = power_label(to, light.scale, light.full_mark)
-        yield _changed(setup, estimate, "power", label, Happened(replace(dialled, powers=powers)), index)
-        short = wanted - (down - to)
-        if abs(short) > NEAR and light.lights_subject:
-            yield _moved(setup, estimate, replace(dialled, powers=powers), index, short)
+        powers = {**dialled.powers, index: to}
+        happened = Happened(replace(dialled, powers=powers))
+        yield _changed(setup, estimate, "power", label, happened, index), wanted - (down - to)
+
+
+def _of_lights(setup: SetUp, estimate: Estimate, dialled: Dialled) -> Iterator[Change]:
+    """Powers, and where one is at its end, the light brought nearer or taken away."""
+    for change, short in _powers(setup, estimate, dialled):
+        yield change
+        index = change.light
+        if index is not None and NEAR < abs(short) < MOVED_MOST and setup.lights[index].lights_subject:
+            yield _moved(setup, estimate, change.dialled, index, short)
 
 
 def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> Stops | None:
