@@ -71,7 +71,8 @@ class Observed:
 @dataclass(frozen=True)
 class Estimate:
     """What some frames say, as it happened: offsets (maximum a posteriori), their covariance, and the
-    logarithm of how well this story explains what was seen."""
+    logarithm of how well this story explains what was seen. `strain` is how far, in standard deviations,
+    what was seen in the last frame is from it, or what it says of any offset from what was believed."""
 
     unknowns: Unknowns
     frames: tuple[Frame, ...]
@@ -79,6 +80,7 @@ class Estimate:
     offsets: Vector
     covariance: Matrix
     evidence: float
+    strain: float
 
     def offset(self, key: str) -> tuple[Stops, Stops]:
         """An offset and its ± (two standard deviations)."""
@@ -121,11 +123,11 @@ class Stories:
         below, so that it ends."""
         free = {index: one.free for index, one in enumerate(happened) if one.free}
         unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
-        observed = [
-            one
+        by_frame = [
+            list(_observed(Lit(unknowns, index, story), frame.seen))
             for index, (frame, story) in enumerate(zip(self.frames, happened, strict=True))
-            for one in _observed(Lit(unknowns, index, story), frame.seen)
         ]
+        observed = [one for some in by_frame for one in some]
         offsets = unknowns.means.copy()
         worth, gradient, curvature = _worth(unknowns, observed, offsets)
         for _ in range(ROUNDS):
@@ -143,9 +145,11 @@ class Stories:
             _band_evidence(frame, story) for frame, story in zip(self.frames, happened, strict=True)
         )
         _, size = np.linalg.slogdet(curvature)
+        pulls = np.abs(offsets - unknowns.means) / unknowns.deviations
+        strain = max([float(pulls.max()), *(abs(one.residual(offsets)[0]) for one in by_frame[-1])])
         covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
         evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
-        return Estimate(unknowns, self.frames, tuple(happened), offsets, covariance, evidence)
+        return Estimate(unknowns, self.frames, tuple(happened), offsets, covariance, evidence, strain)
 
     @cached_property
     def plain(self) -> tuple[Happened, ...]:

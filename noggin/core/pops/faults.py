@@ -38,6 +38,9 @@ class Suspected:
 SHOWN = 0.1
 """Faults that are less likely are not named."""
 
+EASY = 1.5
+"""A frame within so many standard deviations of what was believed is taken as it is."""
+
 LIKELY = 0.5
 """From here on it is taken as what happened until a check says otherwise."""
 
@@ -243,7 +246,8 @@ def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...])
     told: list[tuple[Mishap | None, Estimate, float]] = []
     often = 1 - sum(fault.often for fault in FAULTS)
     told.append((None, plain, log(often) + plain.evidence))
-    for fault in FAULTS if last.seen else ():
+    # What fits well needs no other story.
+    for fault in FAULTS if last.seen and plain.strain > EASY else ():
         happened = list(fault.stories(setup, last))
         for story in happened:
             found = stories.estimate((*before, story))
