@@ -132,85 +132,86 @@ FAULTS = (
     Mishap(
         "no_flash",
         "no flash fired",
-        0.02,
+        0.08,
         "Fire a test pop: group, channel, receiver mode; asleep, recycling, an optical slave in the sun?",
         _no_flash,
     ),
     Mishap(
         "group_asleep",
         "a light did not fire",
-        0.01,
+        0.04,
         "Look at each light while you fire a test pop: group, channel, asleep?",
         _group_asleep,
     ),
     Mishap(
         "sync_fallback",
         "the camera fell back to sync speed",
-        0.01,
+        0.04,
         "Read the shutter speed off the camera: is the trigger's high-speed sync on?",
         _sync_fallback,
     ),
     Mishap(
         "hss_off",
         "high-speed sync was off",
-        0.01,
+        0.04,
         "Look for a dark band across the frame, and at the trigger's high-speed sync.",
         _hss_off,
     ),
     Mishap(
         "hss_left_on",
         "high-speed sync was left on within sync",
-        0.01,
+        0.04,
         "Switch high-speed sync off at trigger and head: within sync it only takes power.",
         _hss_left_on,
     ),
     Mishap(
         "filter_left_off",
         "the filter is not on the lens",
-        0.01,
+        0.04,
         "Look at the front of the lens.",
         _filter_left_off,
     ),
     Mishap(
         "filter_left_on",
         "a filter is still on the lens",
-        0.005,
+        0.02,
         "Look at the front of the lens.",
         _filter_left_on,
     ),
     Mishap(
         "auto_iso",
         "automatic ISO",
-        0.005,
+        0.02,
         "Read ISO off the frame: is it what you dialled?",
         _free("auto_iso", "all"),
     ),
     Mishap(
         "auto_flash",
         "automatic flash",
-        0.005,
+        0.02,
         "Is the trigger on manual power, or on automatic?",
         _free("auto_flash", "flash"),
     ),
     Mishap(
-        "wrong_light", "power went to another light", 0.003, "Read the power off each head.", _wrong_light
+        "wrong_light", "power went to another light", 0.012, "Read the power off each head.", _wrong_light
     ),
     Mishap(
         "cloud",
         "the daylight changed",
-        0.01,
+        0.04,
         "Look up: has a cloud come or gone? Take the frame again.",
         _free("cloud", "daylight"),
     ),
     Mishap(
         "typing_slip",
         "a neighbouring label was dialled or typed",
-        0.005,
+        0.02,
         "Read time, aperture, ISO and power again.",
         _typing_slip,
     ),
 )
-"""Every fault. How often: from memory, no source."""
+"""Every fault. How often: from memory, no source, and taken high, since a look at what is named costs
+little."""
 
 BY_KEY = {fault.key: fault for fault in FAULTS}
 
