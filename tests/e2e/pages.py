@@ -1,5 +1,7 @@
 """Every page of the application, found by its URL map: what is built later is in it by itself."""
 
+from contextlib import closing
+
 from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.routing import Rule
@@ -39,10 +41,10 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
             continue
         known = numbers | words | {"key": sheet if rule.endpoint.startswith("kit") else "hss"}
         address = _address(app, rule, known) + QUERIES.get(rule.endpoint, "")
-        answer = client.get(address)
-        is_page = answer.mimetype == "text/html" and "Content-Disposition" not in answer.headers
-        if answer.status_code == 200 and is_page and "<html" in answer.text:
-            found.append(address)
+        with closing(client.get(address)) as answer:
+            is_page = answer.mimetype == "text/html" and "Content-Disposition" not in answer.headers
+            if answer.status_code == 200 and is_page and "<html" in answer.text:
+                found.append(address)
     return found
 
 
