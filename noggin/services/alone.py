@@ -16,6 +16,9 @@ from noggin.services.shoots import ShootDay, open_shoot
 from noggin.services.slot_detail import SlotDetail, slot_detail
 from noggin.store.store import Store
 
+BARE = "bare"
+"""The choice of no modifier."""
+
 
 @dataclass(frozen=True)
 class SetUpAlone:
@@ -65,6 +68,9 @@ def _parts(opened: OpenSetUp) -> Iterator[str]:
     yield document["camera"].get("trigger", "")
     for used in document.get("filters", ()):
         yield used["name"]
-    for light in document["lights"]:
-        modifier = (light.get("modifier") or {}).get("name", "")
-        yield f"{light.get('name') or light['role']}, {modifier}" if modifier else light.get("name", "")
+    for index, light in enumerate(document["lights"]):
+        yield light.get("name", "")
+        modifier = opened.entries[f"modifier-{index}"]
+        chosen = modifier.text(document)
+        if chosen not in ("", BARE):
+            yield modifier.options(document)[chosen]

@@ -131,6 +131,9 @@ class Alone(Browser):
         expect(page.get_by_label("Large head, 600 Ws class")).to_be_visible()
 
     def test_a_set_up_alone_holds_its_ladders_on_its_day_and_what_to_bring(self) -> None:
+        umbrella = self.client.get("/setups/2/setup.html").text
+        self.assertIn(">Shoot-through umbrella, 0.8 m</label>", umbrella)
+        self.assertNotIn(">bare head or reflector</label>", umbrella)
         new = setups.copy_setup(self.store, self.wiring.clock, 1)
         for number, clocked in ((1, 1), (new, 0)):
             with self.subTest(number=number):

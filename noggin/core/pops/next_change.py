@@ -4,7 +4,7 @@ every zone nearest to what is meant wins."""
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
-from math import log2
+from math import isinf, log2
 
 import numpy as np
 from numpy.typing import NDArray
@@ -115,7 +115,7 @@ def meant_subject(setup: SetUp, ambient: Stops) -> Stops:
         return exposure.mix(ambient, intent.subject_level) or 0.0
     if intent.school == "share" and intent.share is not None:
         return ambient - log2(1 - intent.share)
-    return max(intent.subject_level, ambient) if ambient > intent.subject_level else intent.subject_level
+    return intent.subject_level
 
 
 def right(setup: SetUp, estimate: Estimate, dialled: Dialled) -> float:
@@ -184,7 +184,7 @@ def _of_lights(setup: SetUp, estimate: Estimate, dialled: Dialled) -> Iterator[C
 
 
 def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> Stops | None:
-    """By how much a light should give more; None where it does not count toward a zone that is meant."""
+    """How much more a light should give; None where it counts toward no zone that is meant, or cannot."""
     lit, light = estimate.lit(Happened(dialled)), setup.lights[index]
     zone = "background" if light.role == "background" else "subject"
     if light.role == "rim":
@@ -193,10 +193,12 @@ def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> S
     ambient, _ = lit.daylight("subject").level(estimate.offsets)
     meant = setup.intent.background_level if zone == "background" else meant_subject(setup, ambient)
     own = lit.light(index).level(estimate.offsets)[0] - dialled.settings.stack.stops
+    if isinf(own):
+        return None  # it cannot take part, as past sync without high-speed sync
     rest = 2**level - 2**own
     missing = 2**meant - rest
     if missing <= 0:
-        return -log2(1 / light.power_min)
+        return log2(light.power_min)
     return log2(missing) - own
 
 

@@ -84,7 +84,16 @@ class Next(unittest.TestCase):
         self.assertAlmostEqual(meant_subject(share, -2.0), -1.0, 9)
         match = noon(school="match", subject_level=0.0)
         self.assertAlmostEqual(meant_subject(match, 0.0), 1.0, 9)
-        self.assertEqual(meant_subject(SETUP, -2.0), 0.0)
+        # Daylight alone over what is meant is wrong, not right.
+        self.assertEqual([meant_subject(SETUP, ambient) for ambient in (-2.0, 1.0)], [0.0, 0.0])
+
+    def test_a_light_that_cannot_take_part_is_left_out(self) -> None:
+        way = work_out(SETUP, METHODS["hss"])
+        unable = noon(lights=(replace(KEY, hss_toll=None),), moment=MOMENT)
+        dialled = Dialled(way.settings, {0: 1.0}, True)
+        seen = (LevelSeen("subject", -3.0, "raw"),)
+        advice = advise(unable, way, diagnose(unable, [Frame(0, True, dialled, seen)]).plain)
+        self.assertNotEqual(advice.change and advice.change.control, "power")
 
 
 class Loop(unittest.TestCase):
