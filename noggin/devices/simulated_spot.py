@@ -10,7 +10,7 @@ import numpy as np
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
 from noggin.core.pops.happened import Happened, Lit, Unknowns, Vector, as_dialled
-from noggin.core.pops.next_change import NEAR, meant_subject
+from noggin.core.pops.next_change import NEAR, expected, meant_subject
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -31,8 +31,11 @@ class SimulatedSpot:
     truth: dict[str, Stops] = field(default_factory=dict)
     minutes: tuple[float, ...] = ()
     happened: Happened = field(init=False)
+    looks: Random = field(init=False)
 
     def __post_init__(self) -> None:
+        # How it is looked at changes nothing of what it is: looks have a chance of their own.
+        self.looks = Random(self.chance.random())  # noqa: S311 - repeatable, not secret
         for unknown in Unknowns(self.setup, (0.0,)).all:
             self.truth[unknown.key] = self.chance.gauss(unknown.mean, unknown.uncertainty / 2)
 
@@ -74,28 +77,23 @@ class SimulatedSpot:
         stories = list(BY_KEY[fault].stories(self.setup, frame))
         if not stories:
             raise LookupError(f"{fault} cannot happen to this frame")
-        happened = self.chance.choice(stories)
+        happened = self.looks.choice(stories)
         if happened.free:
             # Where nobody knows by how much: a stop or more, as it is noticed.
-            up = fault == "auto_iso" or self.chance.random() < 0.5
-            self.truth[happened.free[1].key] = (1 if up else -1) * self.chance.uniform(1, 2.5)
+            up = fault == "auto_iso" or self.looks.random() < 0.5
+            self.truth[happened.free[1].key] = (1 if up else -1) * self.looks.uniform(1, 2.5)
         return happened
 
     def _seen(self, happened: Happened, by: str) -> tuple[Seen, ...]:
         found: list[Seen] = []
         for zone, level in self.levels(happened).items():
-            shown = max(level, SHOWN_LEAST) + self.chance.gauss(0, TRUST[by].uncertainty / 2)
+            shown = max(level, SHOWN_LEAST) + self.looks.gauss(0, TRUST[by].uncertainty / 2)
             found.append(LevelSeen(zone, self._said(zone, shown, happened) if by == "words" else shown, by))
-        if happened.band and self.chance.random() < BAND_NOTICED:
+        if happened.band and self.looks.random() < BAND_NOTICED:
             found.append(BandSeen())
         return tuple(found)
 
     def _said(self, zone: str, level: Stops, happened: Happened) -> Stops:
         """A level as people say it: by how much it is off what is meant, in words."""
-        lit, offsets = self._lit(happened)
-        ambient, _ = lit.daylight("subject").level(offsets)
-        meant = {
-            "background": self.setup.intent.background_level,
-            "subject": ambient if happened.off else meant_subject(self.setup, ambient),
-        }.get(zone, 0.0)
+        meant = expected(self.setup, happened.dialled, bool(happened.off)).get(zone, 0.0)
         return meant + min(SAID.values(), key=lambda said: abs(said - (level - meant)))

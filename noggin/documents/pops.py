@@ -30,7 +30,7 @@ from noggin.core.pops.frame import (
 from noggin.core.pops.next_change import Change, advise
 from noggin.core.setup.setup import SetUp
 from noggin.core.typed.parse_quantities import read_aperture, read_power
-from noggin.core.units import Stops
+from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import percent
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused
 from noggin.documents.fields import Name, Part, Time, Within, added
@@ -44,6 +44,12 @@ VERSION = 1
 
 FRAMES_MOST = 100
 """Frames of one picture."""
+
+FaultKey = Literal[
+    "no_flash", "group_asleep", "sync_fallback", "hss_off", "hss_left_on", "filter_left_off",
+    "filter_left_on", "auto_iso", "auto_flash", "wrong_light", "cloud", "typing_slip",
+]  # fmt: skip
+"""The faults that a frame can have: those of the core's FAULTS."""
 
 SURFACES = {surface.label: surface for surface in (*SKINS.values(), *CLOTHES.values())}
 """Surfaces by what they are called."""
@@ -100,10 +106,14 @@ class SeenDocument(Part):
 
 
 class FrameDocument(Part):
+    """One frame. `fault` is what the photographer found had gone wrong, `not_faults` what had not."""
+
     minute: Annotated[float, Field(ge=0, le=1440)]
     flash: bool
     dialled: DialledDocument
     seen: list[SeenDocument] = Field(default_factory=list, max_length=20)
+    fault: FaultKey | None = added(None)
+    not_faults: list[FaultKey] = added([])
 
 
 class PopsDocument(Part):
@@ -169,7 +179,7 @@ def read_pops(found: dict[str, Any]) -> tuple[SetUp, Way, tuple[Frame, ...]]:
     frames, faults = [], []
     for index, frame in enumerate(document.frames):
         try:
-            frames.append(_frame(setup, frame))
+            frames.append(core_frame(setup, frame))
         except Refused as error:
             faults.append(refused(error, f"frames[{index}]"))
         except (Unreadable, OutOfRange) as error:
@@ -200,7 +210,8 @@ def answer(setup: SetUp, way: Way, frames: tuple[Frame, ...]) -> PopsAnswer:
     )
 
 
-def _frame(setup: SetUp, frame: FrameDocument) -> Frame:
+def core_frame(setup: SetUp, frame: FrameDocument) -> Frame:
+    """A frame of a set-up. Raises Refused, Unreadable, OutOfRange."""
     dialled = frame.dialled
     camera = setup.camera
     settings = Settings(
@@ -218,7 +229,8 @@ def _frame(setup: SetUp, frame: FrameDocument) -> Frame:
         powers[place] = -dials.iso_stops(100 * read_power(text, mark, light.energy_ws))
     distances = {place_of(setup, name): distance for name, distance in dialled.distances.items()}
     seen = tuple(one.core(setup) for one in frame.seen)
-    return Frame(frame.minute, frame.flash, Dialled(settings, powers, dialled.hss, distances), seen)
+    found = Dialled(settings, powers, dialled.hss, distances)
+    return Frame(frame.minute, frame.flash, found, seen, frame.fault or "", frozenset(frame.not_faults))
 
 
 def _stack(setup: SetUp, dialled: DialledDocument) -> Stack:
@@ -231,6 +243,9 @@ def _stack(setup: SetUp, dialled: DialledDocument) -> Stack:
     places = tuple(known.index(name) for name in dialled.filters)
     least = sum(setup.filters[place].least for place in places)
     stops = least if dialled.nd_stops is None else dialled.nd_stops
+    for stack in setup.stacks:
+        if stack.places == places and abs(stack.stops - stops) < TOLERANCE:
+            return stack
     return Stack(tuple(dialled.filters), stops, places)
 
 

@@ -265,6 +265,25 @@ class RingDocument(Part):
         return Ring(self.name, self.lens_mm, self.filter_mm)
 
 
+Plain = float | int | str | None
+
+
+class CorrectedFigure(Part):
+    """A figure that frames corrected: its path, what it was before, and what it became."""
+
+    path: Annotated[str, Field(max_length=80)]
+    before: Plain
+    now: Plain
+
+
+class CorrectedDocument(Part):
+    """That frames corrected figures of this set-up: how many frames, when, and which figures."""
+
+    frames: Annotated[int, Field(ge=1, le=1000)]
+    at: ClockText
+    figures: Annotated[list[CorrectedFigure], Field(max_length=100)]
+
+
 class SetUpDocument(Part):
     """One picture to be lit: what is there, what is meant, and what is in the bag."""
 
@@ -281,6 +300,7 @@ class SetUpDocument(Part):
     rings: Annotated[list[RingDocument], Field(max_length=limits.RINGS_MOST)] = added([])
     lights: list[LightDocument] = Field(max_length=limits.LIGHTS_MOST)
     bag: Name = added("")
+    corrected: CorrectedDocument | None = added(None)
     notes: Any = None
 
 

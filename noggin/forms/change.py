@@ -1,17 +1,20 @@
 """Changes to a set-up document: a remedy's fields, lights added and taken away, a day's estimate taken."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from copy import deepcopy
+from datetime import datetime
 from typing import Any
 
 from noggin.core.daylight.forecast import Surroundings, forecast, with_lamps
 from noggin.core.errors import Refused
+from noggin.core.pops.learned import Correction
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
+from noggin.documents.light import LightUncertaintyDocument
 from noggin.documents.paths import owner_of
-from noggin.documents.setup import setup_of
+from noggin.documents.setup import ZoneUncertaintyDocument, setup_of
 from noggin.forms.entry import Document
 
 
@@ -82,6 +85,100 @@ def with_estimate(document: Document) -> dict[str, Any]:
             zones[zone] = None if level is None else round(with_lamps(level, lamps), 1)
     scene["uncertainty"] = dict.fromkeys(ZONES, light.uncertainty)
     return copy
+
+
+def with_frames(
+    document: Document, begun: Document, found: Sequence[Correction], frames: int, at: datetime
+) -> dict[str, Any]:
+    """A copy corrected by what some frames say of the set-up as it was when they were `begun`. A figure
+    that somebody has changed since stays as they want it."""
+    copy, begun = _with_uncertainties(document), _with_uncertainties(begun)
+    mark, earlier = copy.pop("corrected", None), begun.get("corrected")
+    if mark and mark != earlier:
+        _put_back(copy, {row["path"]: _figure(begun, row["path"]) for row in mark["figures"]}, mark)
+    figures = {row["path"]: row for row in (earlier or {}).get("figures", [])}
+    for path, now in _moved(begun, found).items():
+        before = _figure(begun, path)
+        if before is _GONE or _figure(copy, path) != before:
+            continue
+        owner, last = owner_of(copy, path)
+        owner[last] = now
+        figures[path] = {
+            "path": path,
+            "before": figures.get(path, {"before": before})["before"],
+            "now": now,
+        }
+    if figures:
+        copy["corrected"] = {
+            "frames": frames,
+            "at": at.isoformat(timespec="minutes"),
+            "figures": list(figures.values()),
+        }
+    return copy
+
+
+def without_frames(document: Document) -> dict[str, Any]:
+    """A copy with every figure that frames corrected as it was before them, unless it was changed since."""
+    copy = _with_uncertainties(document)
+    mark = copy.pop("corrected", None)
+    if mark:
+        _put_back(copy, {row["path"]: row["before"] for row in mark["figures"]}, mark)
+    return copy
+
+
+def _with_uncertainties(document: Document) -> dict[str, Any]:
+    """A copy with every ± written out, also where it is the usual one."""
+    copy: dict[str, Any] = deepcopy(dict(document))
+    scene = copy["scene"]
+    scene["uncertainty"] = _ZONES_USUAL | scene.get("uncertainty", {})
+    for light in copy["lights"]:
+        light["uncertainty"] = _LIGHT_USUAL | light.get("uncertainty", {})
+    return copy
+
+
+_ZONES_USUAL = {zone: getattr(ZoneUncertaintyDocument(), zone) for zone in ZONES}
+_LIGHT_USUAL = LightUncertaintyDocument().model_dump()
+
+_GONE = object()
+
+
+def _figure(document: Document, path: str) -> Any:
+    try:
+        owner, last = owner_of(document, path)
+        return owner[last]
+    except (Refused, KeyError, IndexError, TypeError):
+        return _GONE
+
+
+def _put_back(document: dict[str, Any], figures: Mapping[str, Any], mark: Mapping[str, Any]) -> None:
+    for row in mark["figures"]:
+        before = figures[row["path"]]
+        if before is not _GONE and _figure(document, row["path"]) == row["now"]:
+            owner, last = owner_of(document, row["path"])
+            owner[last] = before
+
+
+def _moved(begun: Document, found: Sequence[Correction]) -> dict[str, Any]:
+    """Every figure by its path, as corrections make it. A light's whole offset goes to its guide number:
+    frames do not tell it from the loss before it."""
+    scene, figures = begun["scene"], dict[str, Any]()
+    for one in found:
+        uncertainty = round(one.uncertainty, 2)
+        if one.of in ZONES and scene["ev100"].get(one.of) is not None:
+            figures[f"scene.ev100.{one.of}"] = round(scene["ev100"][one.of] + one.offset, 2)
+            figures[f"scene.uncertainty.{one.of}"] = uncertainty
+        elif one.of.startswith("light "):
+            index = int(one.of.removeprefix("light "))
+            light = begun["lights"][index]
+            figures[f"lights[{index}].gn_m"] = round(light["gn_m"] * 2 ** (one.offset / 2), 2)
+            figures[f"lights[{index}].uncertainty.gn_m"] = uncertainty
+            figures[f"lights[{index}].uncertainty.loss"] = 0.0
+        elif one.of == "toll":
+            for index, light in enumerate(begun["lights"]):
+                if light["role"] == "key" and light.get("hss_toll") is not None:
+                    figures[f"lights[{index}].hss_toll"] = round(light["hss_toll"] + one.offset, 2)
+                    figures[f"lights[{index}].uncertainty.hss_toll"] = uncertainty
+    return figures
 
 
 def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:

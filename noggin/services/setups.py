@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from datetime import datetime
 from functools import cached_property
 from typing import Any
 
@@ -27,7 +28,7 @@ from noggin.documents.gear import LightItem
 from noggin.documents.paths import path_of
 from noggin.documents.plan import PlanDocument, plan_document
 from noggin.documents.setup import normal, setup_of
-from noggin.forms.change import changed, with_estimate, with_light, without_light
+from noggin.forms.change import changed, with_estimate, with_light, without_frames, without_light
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
 from noggin.forms.setup_entries import entries_of
@@ -63,6 +64,7 @@ __all__ = [
     "recent",
     "remove_light",
     "step",
+    "take_back",
     "take_estimate",
     "try_remedy",
 ]
@@ -136,6 +138,15 @@ class OpenSetUp:
             return ""
         named = listed([{"background": "the background", "subject": "the faces"}[zone] for zone in zones])
         return f"Assumed: daylight on {named}. Read it, or give place and time."
+
+    @property
+    def corrected(self) -> str:
+        """By how many frames its figures were corrected, and when, as a sentence; empty where by none."""
+        mark = self.document.get("corrected")
+        if not mark:
+            return ""
+        frames, at = mark["frames"], datetime.fromisoformat(mark["at"])
+        return f"Corrected by {frames} frame{'s' if frames != 1 else ''} at {at:%H:%M}."
 
     @property
     def against_others(self) -> str:
@@ -300,6 +311,11 @@ def remove_light(store: Store, clock: Clock, setup_id: int, index: int) -> OpenS
 def take_estimate(store: Store, clock: Clock, setup_id: int) -> OpenSetUp:
     """Every zone as the day's light gives it at place and time. Raises NotKept, Refused."""
     return change_setup(store, clock, setup_id, "zones estimated", with_estimate)
+
+
+def take_back(store: Store, clock: Clock, setup_id: int) -> OpenSetUp:
+    """Everything that frames corrected as it was before them. Raises NotKept."""
+    return change_setup(store, clock, setup_id, "correction by frames taken back", without_frames)
 
 
 def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> OpenSetUp:

@@ -14,6 +14,7 @@ from noggin.core.advice.verdict_words import (
 )
 from noggin.core.daylight.forecast import DAY_ZONES
 from noggin.core.planning.methods import METHODS
+from noggin.core.pops.faults import BY_KEY as FAULTS_BY_KEY
 from noggin.core.setup.light import ROLES
 from noggin.core.tables import GROUNDS, SKIES, SOURCES
 from noggin.core.wording import UNITS, distances_in
@@ -23,10 +24,12 @@ from noggin.forms.gear_classes import GEAR_CLASSES
 from noggin.forms.gear_summary import summary
 from noggin.forms.light_entries import LIGHT_ENTRIES
 from noggin.forms.shoot_entries import SHOOT_ENTRIES
+from noggin.services.frame_words import VERDICTS
 
 __all__ = [
     "DAY_ZONES",
     "DERIVATIONS",
+    "FAULTS_BY_KEY",
     "GEAR_CLASSES",
     "GEAR_KINDS",
     "GROUNDS",
@@ -38,6 +41,7 @@ __all__ = [
     "SKIES",
     "SOURCES",
     "UNITS",
+    "VERDICTS",
     "VERDICT_WORDS",
     "YEARS",
     "distances_in",

@@ -17,8 +17,9 @@ from sqlmodel import Session, col, delete, select
 from noggin.store import database_file
 from noggin.store.engine import open_engine
 from noggin.store.errors import DATABASE_ERRORS, StoreFailed
+from noggin.store.frames import Frames, Takes
 from noggin.store.repository import KeptDocument, Repository, kept_of
-from noggin.store.tables import KeptRow, MarkRow, MeasurementRow, ResultRow
+from noggin.store.tables import FrameRow, KeptRow, MarkRow, MeasurementRow, ResultRow
 from noggin.store.transactions import Transactions
 
 _RESULT = insert(ResultRow)
@@ -105,6 +106,8 @@ class Store:
         self.shoots = Repository(self._transactions, "shoot")
         self.measurements = Measurements(self._transactions)
         self.results = Results(self._transactions)
+        self.takes = Takes(self._transactions)
+        self.frames = Frames(self._transactions)
 
     @classmethod
     def on_file(cls, path: Path, now: datetime | None = None) -> "Store":
@@ -198,6 +201,7 @@ class Store:
         """Take out everything that is kept."""
         with self._transactions.writing() as session:
             session.info.clear()
+            session.exec(delete(FrameRow))
             session.exec(delete(KeptRow))
             session.exec(delete(MarkRow))
 

@@ -3,11 +3,13 @@
 from datetime import datetime
 
 from sqlalchemy import (
+    BigInteger,
     CheckConstraint,
     DateTime,
     ForeignKey,
     Index,
     Integer,
+    LargeBinary,
     Text,
     UniqueConstraint,
     desc,
@@ -102,3 +104,63 @@ class MarkRow(SQLModel, table=True):
     __tablename__ = "mark"
 
     name: str = Field(primary_key=True, sa_type=Text)
+
+
+class TakeRow(SQLModel, table=True):
+    """One picture as it is taken: the set-up as it was then, the way, and what was ticked and overruled, as
+    JSON text. It goes with the set-up."""
+
+    __tablename__ = "take"
+    __table_args__ = (
+        CheckConstraint("json_valid(document)", name="take_document_is_json"),
+        Index("take_in_order", "setup_id", desc("begun_at")),
+    )
+
+    id: int | None = Field(default=None, primary_key=True)
+    setup_id: int = Field(sa_column_args=[ForeignKey("kept.id", ondelete="CASCADE")], sa_type=Integer)
+    begun_at: datetime = Field(sa_type=DateTime(timezone=True))
+    document: str = Field(sa_type=Text)
+
+
+class FrameRow(SQLModel, table=True):
+    """One frame as JSON text: of a take, or of none yet. `place` is its place in the order of time,
+    which no two share; `sha256` is that of its file, of which there is one frame."""
+
+    __tablename__ = "frame"
+    __table_args__ = (
+        CheckConstraint("json_valid(document)", name="frame_document_is_json"),
+        Index("frame_in_take", "take_id", "place"),
+    )
+
+    id: int | None = Field(default=None, primary_key=True)
+    place: int = Field(sa_type=BigInteger, unique=True)
+    take_id: int | None = Field(
+        default=None, sa_column_args=[ForeignKey("take.id", ondelete="CASCADE")], sa_type=Integer
+    )
+    sha256: str | None = Field(default=None, sa_type=Text, unique=True)
+    document: str = Field(sa_type=Text)
+
+
+class FrameTagRow(SQLModel, table=True):
+    """What a frame is found by: a light, a way, a verdict."""
+
+    __tablename__ = "frame_tag"
+    __table_args__ = (Index("frame_by_tag", "kind", "value", desc("place")),)
+
+    frame_id: int = Field(
+        sa_column_args=[ForeignKey("frame.id", ondelete="CASCADE")], sa_type=Integer, primary_key=True
+    )
+    kind: str = Field(sa_type=Text, primary_key=True)
+    value: str = Field(sa_type=Text, primary_key=True)
+    place: int = Field(sa_type=BigInteger)
+
+
+class FramePictureRow(SQLModel, table=True):
+    """A small picture of a frame's file, as JPEG."""
+
+    __tablename__ = "frame_picture"
+
+    frame_id: int = Field(
+        sa_column_args=[ForeignKey("frame.id", ondelete="CASCADE")], sa_type=Integer, primary_key=True
+    )
+    jpeg: bytes = Field(sa_type=LargeBinary)

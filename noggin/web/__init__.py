@@ -27,7 +27,9 @@ from noggin.web import (
     reach,
     safekeeping,
     setups,
+    shooting,
     shoots,
+    shot_words,
     today,
 )
 from noggin.web.assets import travel_light
@@ -95,7 +97,20 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         content_security_policy=POLICY,
         referrer_policy="same-origin",
     )
-    for area in (today, setups, bench, open_formats, kit, bags, reach, shoots, live, safekeeping, gate):
+    for area in (
+        today,
+        setups,
+        bench,
+        open_formats,
+        kit,
+        bags,
+        reach,
+        shoots,
+        live,
+        shooting,
+        safekeeping,
+        gate,
+    ):
         app.register_blueprint(area.pages)
     errors.register(app)
     return app
@@ -121,4 +136,10 @@ def _prepare_templates(app: Flask) -> None:
         "landing_words": words.landing_words,
         "verdict_words": words.VERDICT_WORDS,
         "drawbacks_in_words": words.drawbacks_in_words,
+        "change_words": shot_words.change_words,
+        "shot_words": shot_words.shot_words,
+        "seen_words": shot_words.seen_words,
+        "spread_words": shot_words.spread_words,
+        "frame_verdicts": words.VERDICTS,
+        "faults": words.FAULTS_BY_KEY,
     }

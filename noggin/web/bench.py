@@ -279,6 +279,12 @@ def take_light(setup_id: int, shoot_id: int, index: int) -> ResponseReturnValue:
     return _answer(placements.take_light(store, clock, setup_id, shoot_id, index))
 
 
+@pages.post("/setups/<int:setup_id>/uncorrect")
+def take_back(setup_id: int) -> ResponseReturnValue:
+    """Everything that frames corrected as it was before them."""
+    return _answer(services.take_back(wiring().store, wiring().clock, setup_id))
+
+
 @pages.post("/setups/<int:setup_id>/pin")
 def pin(setup_id: int) -> ResponseReturnValue:
     """Keep this version to compare with (`pinned` 1), or unpin it."""

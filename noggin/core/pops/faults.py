@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 from math import exp, log
 
+from noggin.core.errors import Refused
+from noggin.core.limits import check_choice
 from noggin.core.physics import dials
 from noggin.core.physics.filters import NO_FILTER, Stack
 from noggin.core.pops.estimate import Estimate, Stories
@@ -233,7 +235,8 @@ class Diagnosis:
 
 def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
     """What went wrong, frame after frame: what was the likeliest story of a frame is taken so for those
-    that follow."""
+    that follow. A fault that was found explains its frame, and one that was ruled out is not named again.
+    Raises Refused for a fault that was found where it cannot happen."""
     taken: list[Happened] = []
     for count in range(1, len(frames) + 1):
         found = _last(setup, tuple(frames[:count]), tuple(taken))
@@ -243,12 +246,16 @@ def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
 
 def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...]) -> Diagnosis:
     stories, last = Stories(setup, frames), frames[-1]
+    if last.fault:
+        return _as_found(stories, before)
     plain = stories.estimate((*before, as_dialled(last, setup)))
     told: list[tuple[Mishap | None, Estimate, float]] = []
     often = 1 - sum(fault.often for fault in FAULTS)
     told.append((None, plain, log(often) + plain.evidence))
     # What fits well needs no other story.
     for fault in FAULTS if last.seen and plain.strain > EASY else ():
+        if fault.key in last.ruled_out:
+            continue
         happened = list(fault.stories(setup, last))
         for story in happened:
             found = stories.estimate((*before, story))
@@ -264,3 +271,20 @@ def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...])
     likely = suspected[0].fault if suspected and suspected[0].probability > LIKELY else None
     best = max((weight, place) for place, (of, _, weight) in enumerate(told) if of is likely)
     return Diagnosis(told[best[1]][1], plain, suspected)
+
+
+def _as_found(stories: Stories, before: tuple[Happened, ...]) -> Diagnosis:
+    """What the frames say where the photographer found what went wrong with the last one."""
+    last = stories.frames[-1]
+    check_choice("fault", last.fault, BY_KEY)
+    fault = BY_KEY[last.fault]
+    told = [stories.estimate((*before, story)) for story in fault.stories(stories.setup, last)]
+    if not told:
+        raise Refused("fault", f"{fault.label}: that cannot happen to this frame")
+    best = max(told, key=lambda found: found.evidence)
+    return Diagnosis(best, best, ())
+
+
+def possible(setup: SetUp, frame: Frame) -> tuple[Mishap, ...]:
+    """Every fault that can happen to a frame."""
+    return tuple(fault for fault in FAULTS if next(iter(fault.stories(setup, frame)), None))

@@ -124,12 +124,16 @@ class Dialled:
 
 @dataclass(frozen=True)
 class Frame:
-    """One frame: minutes since the first one, whether the flash was on, what was dialled, what was seen."""
+    """One frame: minutes since the first one, whether the flash was on, what was dialled, what was seen.
+    `fault` is what the photographer found had gone wrong (a key of FAULTS), `ruled_out` what they found
+    had not."""
 
     minute: float
     flash: bool
     dialled: Dialled
     seen: tuple[Seen, ...] = ()
+    fault: str = ""
+    ruled_out: frozenset[str] = frozenset()
 
 
 def place_of(setup: SetUp, name: str) -> int:

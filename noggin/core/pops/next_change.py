@@ -1,7 +1,7 @@
 """The one thing to change before the next frame: every dial is tried in thought, and the one that brings
 every zone nearest to what is meant wins."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
 from math import isinf, log2
@@ -15,6 +15,7 @@ from noggin.core.planning.way import Way
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.frame import Dialled
 from noggin.core.pops.happened import Happened, LightSum, Lit
+from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Metres, Stops
 
@@ -69,8 +70,11 @@ class Advice:
         return self.probability >= SURE
 
 
-def advise(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
-    """What to do after the last frame of an estimate."""
+def advise(
+    setup: SetUp, way: Way, estimate: Estimate, left_alone: Collection[tuple[str, int | None]] = ()
+) -> Advice:
+    """What to do after the last frame of an estimate. Controls that are `left_alone` (each with its light's
+    place, None for the camera's) are not proposed: the photographer has overruled them."""
     dialled = with_flash(way, estimate.frames[-1].dialled)
     probability = right(setup, estimate, dialled)
     flash_was_on = estimate.frames[-1].flash
@@ -80,7 +84,10 @@ def advise(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
     ranked = [
         (_worth(setup, estimate, one), place, one)
         for place, one in enumerate(changes(setup, way, estimate, dialled))
+        if (one.control, one.light) not in left_alone
     ]
+    if not ranked:
+        return Advice(None, probability, "Everything that could be changed stays as you want it.")
     worth, _, found = min(ranked)
     if now - worth < WORTH:
         words = "No change brings it nearer." if flash_was_on else "Daylight is as planned: fire the flash."
@@ -116,6 +123,19 @@ def meant_subject(setup: SetUp, ambient: Stops) -> Stops:
     if intent.school == "share" and intent.share is not None:
         return ambient - log2(1 - intent.share)
     return intent.subject_level
+
+
+def expected(setup: SetUp, dialled: Dialled, unlit: bool) -> dict[str, Stops]:
+    """What each zone is judged against by eye: what is meant of background and face, and as planned what
+    is meant of nothing: sky and rim, and the face of a frame that is `unlit`."""
+    found = {
+        zone: dialled.settings.level(level)
+        for zone in ZONES
+        if (level := getattr(setup.scene, zone)) is not None
+    }
+    ambient = found["subject"]
+    found["background"] = setup.intent.background_level
+    return found if unlit else {**found, "subject": meant_subject(setup, ambient)}
 
 
 def right(setup: SetUp, estimate: Estimate, dialled: Dialled) -> float:

@@ -4,8 +4,8 @@ Daylight's marks stand above, flash and what comes out below; each kind has its 
 colour is never needed to tell them apart.
 """
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from noggin.core.advice.details import clipping_level
@@ -14,7 +14,7 @@ from noggin.core.planning.lighting import Levels
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
-from noggin.core.wording import signed
+from noggin.core.wording import plain, signed
 from noggin.web.drawings.colour import colour
 
 LOWEST: Stops = -6
@@ -36,11 +36,14 @@ class ScaleZone:
     level: Stops
     shape: str
     kind: str
+    uncertainty: Stops | None = None
 
     @property
     def label(self) -> str:
         """Name and level as written beside the mark; an arrowhead where it is off the drawn end."""
         text = f"{self.name} {signed(self.level)}"
+        if self.uncertainty is not None:
+            text += f" ± {plain(self.uncertainty)}"
         if self.level < LOWEST:
             return f"‹ {text}"
         return f"{text} ›" if self.level > HIGHEST else text
@@ -57,6 +60,8 @@ class Mark:
     label_y: float
     leader_from: float
     leader_to: float
+    low: float | None = None
+    high: float | None = None
 
 
 @dataclass(frozen=True)
@@ -123,6 +128,11 @@ def scale(setup: SetUp, way: Way, width: float = 940, *, narrow: bool = False, d
     )
 
 
+def _with_uncertainty(zones: Iterable[ScaleZone], known: Mapping[str, Stops]) -> Iterator[ScaleZone]:
+    for zone in zones:
+        yield replace(zone, uncertainty=known.get(zone.name))
+
+
 def scale_of(
     levels: Levels,
     meant_background: Stops,
@@ -133,19 +143,21 @@ def scale_of(
     narrow: bool = False,
     bare: bool = False,
     drag: bool = False,
+    uncertainty: Mapping[str, Stops] | None = None,
 ) -> Scale:
     """The scale for levels, what is meant, and the level at which the sensor is full. `narrow` is for a
     phone: fewer numbers, more rows of labels; `bare` has marks alone, for a list of many; `drag` lets what
-    is meant be dragged."""
+    is meant be dragged. `uncertainty` is the ± of zones by the name of their mark."""
     ruler = _Ruler(width)
     letter = 6.4 if narrow else 7.0
-    daylight = _rows(_daylight(levels), ruler, letter)
-    flash = _rows(_flash_and_both(levels), ruler, letter)
+    known = uncertainty or {}
+    daylight = _rows(_with_uncertainty(_daylight(levels), known), ruler, letter)
+    flash = _rows(_with_uncertainty(_flash_and_both(levels), known), ruler, letter)
     top = SHAPE_HEIGHT if bare else SHAPE_HEIGHT + len(daylight) * ROW_HEIGHT
     bar_height = 14.0 if bare else 28.0
     foot = top + bar_height
-    above = tuple(_above(place, top, row) for row, places in enumerate(daylight) for place in places)
-    below = tuple(_below(place, foot, row) for row, places in enumerate(flash) for place in places)
+    above = tuple(_above(place, top, row, ruler) for row, places in enumerate(daylight) for place in places)
+    below = tuple(_below(place, foot, row, ruler) for row, places in enumerate(flash) for place in places)
     return Scale(
         width=width,
         height=foot + SHAPE_HEIGHT if bare else foot + SHAPE_HEIGHT + 4 + len(flash) * ROW_HEIGHT,
@@ -210,14 +222,22 @@ def _rows(zones: Iterable[ScaleZone], ruler: _Ruler, letter: float) -> list[list
     return rows
 
 
-def _above(place: _Place, edge: float, row: int) -> Mark:
+def _above(place: _Place, edge: float, row: int, ruler: _Ruler) -> Mark:
     label_y = edge - 16 - row * ROW_HEIGHT
-    return Mark(place.zone, place.x, edge, place.label_x, label_y, edge - 10, label_y + 3)
+    ends = _ends(place.zone, ruler)
+    return Mark(place.zone, place.x, edge, place.label_x, label_y, edge - 10, label_y + 3, *ends)
 
 
-def _below(place: _Place, edge: float, row: int) -> Mark:
+def _below(place: _Place, edge: float, row: int, ruler: _Ruler) -> Mark:
     label_y = edge + 27 + row * ROW_HEIGHT
-    return Mark(place.zone, place.x, edge, place.label_x, label_y, edge + 10, label_y - 10)
+    ends = _ends(place.zone, ruler)
+    return Mark(place.zone, place.x, edge, place.label_x, label_y, edge + 10, label_y - 10, *ends)
+
+
+def _ends(zone: ScaleZone, ruler: _Ruler) -> tuple[float | None, float | None]:
+    if zone.uncertainty is None:
+        return None, None
+    return ruler.x(zone.level - zone.uncertainty), ruler.x(zone.level + zone.uncertainty)
 
 
 @lru_cache(maxsize=16)

@@ -1,0 +1,132 @@
+"""The log, `noggin-log` version 1: frames as they were taken, newest first."""
+
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, ConfigDict, Field, ValidationError
+
+from noggin.core import limits
+from noggin.documents.faults import BadDocument, faults_of
+from noggin.documents.fields import ClockText, Part, Within, added, own_words
+from noggin.documents.json_input import check_kind
+from noggin.documents.pops import DialledDocument, FaultKey, FrameDocument, SeenDocument
+
+FORMAT = "noggin-log"
+VERSION = 1
+
+FRAMES_MOST = 100_000
+"""Frames that one document brings in."""
+
+NOTE_LENGTH = 2_000
+
+By = Literal["words", "jpeg", "jpeg_fitted", "raw", "meter", "histogram"]
+
+
+def _plain(text: str) -> str:
+    if any(not character.isprintable() and character != "\n" for character in text):
+        raise own_words("holds signs that cannot be printed")
+    return text
+
+
+Note = Annotated[str, Field(max_length=NOTE_LENGTH), AfterValidator(_plain)]
+ShortText = Annotated[str, Field(max_length=260), AfterValidator(_plain)]
+
+
+class SeenLevel(Part):
+    """A zone's level in stops from mid-tone, its ±, and what it was read off."""
+
+    value: float
+    uncertainty: float
+    by: By
+
+
+class WhereTaken(Part):
+    """Where, only where that was asked for."""
+
+    lat: Annotated[float, Within(limits.LATITUDE)]
+    lon: Annotated[float, Within(limits.LONGITUDE)]
+
+
+class FrameEntry(Part):
+    """One frame of the log. `verdict` is `right`, `off`, `daylight` (taken without flash) or `fault`;
+    `sun_deg` is the sun's height; `lights` are those that were on, with what was before each."""
+
+    model_config = ConfigDict(title="noggin-log, one frame")
+
+    taken: ClockText
+    file: ShortText | None = None
+    sha256: Annotated[str, Field(pattern="^[0-9a-f]{64}$")] | None = None
+    shoot: ShortText | None = None
+    setup: ShortText | None = None
+    way: ShortText | None = None
+    flash: bool = True
+    dialled: DialledDocument | None = None
+    exif: dict[str, Any] = Field(default_factory=dict)
+    levels: dict[str, SeenLevel] = Field(default_factory=dict)
+    meant: dict[str, float] = Field(default_factory=dict)
+    planned: dict[str, float] = Field(default_factory=dict)
+    verdict: Literal["right", "off", "daylight", "fault"] | None = None
+    note: Note = ""
+    seen: list[SeenDocument] = added([])
+    fault: FaultKey | None = added(None)
+    not_faults: list[FaultKey] = added([])
+    lights: list[ShortText] = added([])
+    modifiers: list[ShortText] = added([])
+    sun_deg: float | None = added(None)
+    place: WhereTaken | None = added(None)
+    patches: dict[str, list[float]] = added({})
+    simulated: bool = added(False)
+
+    def frame(self, minute: float) -> FrameDocument | None:
+        """As a frame of a picture, minutes after its first one; None where nobody knows what was
+        dialled."""
+        if self.dialled is None:
+            return None
+        return FrameDocument(
+            minute=minute,
+            flash=self.flash,
+            dialled=self.dialled,
+            seen=self.seen,
+            fault=self.fault,
+            not_faults=self.not_faults,
+        )
+
+
+class LogDocument(Part):
+    """Every frame that was asked for, newest first."""
+
+    model_config = ConfigDict(title="noggin-log, version 1")
+
+    format: Literal["noggin-log"]
+    version: Literal[1]
+    frames: Annotated[list[FrameEntry], Field(max_length=FRAMES_MOST)]
+
+
+def read_entry(found: Any) -> FrameEntry:
+    """A frame as it is kept. Raises BadDocument."""
+    try:
+        return FrameEntry.model_validate(found)
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None
+
+
+def written_entry(entry: FrameEntry) -> dict[str, Any]:
+    """A frame as it is kept and given out."""
+    return entry.model_dump(mode="json")
+
+
+def read_log(found: dict[str, Any]) -> tuple[FrameEntry, ...]:
+    """Frames of a parsed document. Raises BadDocument."""
+    check_kind(found, FORMAT, VERSION)
+    try:
+        return tuple(LogDocument.model_validate(found).frames)
+    except ValidationError as error:
+        raise BadDocument(faults_of(error)) from None
+
+
+def streamed(entries: Iterable[str]) -> Iterator[str]:
+    """A document piece by piece, from frames that are written already."""
+    yield f'{{"format": "{FORMAT}", "version": {VERSION}, "frames": ['
+    for index, entry in enumerate(entries):
+        yield f"{',' if index else ''}\n{entry}"
+    yield "\n]}\n"
