@@ -10,7 +10,8 @@ import numpy as np
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
 from noggin.core.pops.happened import Happened, Lit, Unknowns, Vector, as_dialled
-from noggin.core.pops.next_change import NEAR, expected, meant_subject
+from noggin.core.pops.meant import expected, meant_subject
+from noggin.core.pops.next_change import NEAR
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -23,8 +24,8 @@ SHOWN_LEAST: Stops = -12.0
 
 @dataclass
 class SimulatedSpot:
-    """A set-up where it is taken, with what is hidden about it and how its last frame really came about;
-    `chance` makes it repeatable."""
+    """A set-up where it is taken, with what is hidden about it, how its last frame really came about, and
+    whether the photographer meant it to have flash; `chance` makes it repeatable."""
 
     setup: SetUp
     chance: Random
@@ -32,6 +33,7 @@ class SimulatedSpot:
     minutes: tuple[float, ...] = ()
     happened: Happened = field(init=False)
     looks: Random = field(init=False)
+    flash: bool = False
 
     def __post_init__(self) -> None:
         # How it is looked at changes nothing of what it is: looks have a chance of their own.
@@ -42,7 +44,7 @@ class SimulatedSpot:
     def frame(self, minute: float, flash: bool, dialled: Dialled, by: str, fault: str = "") -> Frame:
         """A frame, and what is seen of it by `by` (a key of TRUST); with something gone wrong where a
         fault is named. Raises LookupError where that cannot happen to it."""
-        self.minutes = (*self.minutes, minute)
+        self.minutes, self.flash = (*self.minutes, minute), flash
         self._drift()
         blank = Frame(minute, flash, dialled)
         self.happened = self._story(blank, fault) if fault else as_dialled(blank, self.setup)
@@ -95,5 +97,5 @@ class SimulatedSpot:
 
     def _said(self, zone: str, level: Stops, happened: Happened) -> Stops:
         """A level as people say it: by how much it is off what is meant, in words."""
-        meant = expected(self.setup, happened.dialled, bool(happened.off)).get(zone, 0.0)
+        meant = expected(self.setup, happened.dialled, not self.flash).get(zone, 0.0)
         return meant + min(SAID.values(), key=lambda said: abs(said - (level - meant)))

@@ -10,7 +10,7 @@ from secrets import randbelow
 from typing import Any
 
 from noggin.core import limits
-from noggin.core.advice.preflight import Check, preflight
+from noggin.core.advice.preflight import ToCheck, preflight
 from noggin.core.clock import apart
 from noggin.core.daylight.forecast import day_light
 from noggin.core.daylight.sun import sun_at
@@ -24,16 +24,8 @@ from noggin.core.pops.faults import BY_KEY, Diagnosis, Suspected, diagnose, poss
 from noggin.core.pops.frame import TRUST, Dialled, Frame, LevelSeen
 from noggin.core.pops.happened import Happened, as_dialled
 from noggin.core.pops.learned import corrections
-from noggin.core.pops.next_change import (
-    COSTS,
-    NEAR,
-    Advice,
-    Change,
-    advise,
-    expected,
-    meant_subject,
-    with_flash,
-)
+from noggin.core.pops.meant import expected, meant_subject
+from noggin.core.pops.next_change import COSTS, NEAR, Advice, Change, advise, with_flash
 from noggin.core.setup.setup import SetUp
 from noggin.core.shoot.timeline import setup_at
 from noggin.core.units import EV100, TOLERANCE, Stops
@@ -86,7 +78,7 @@ ZONE_WORDS = {"background": "background", "subject": "faces", "sky": "sky", "rim
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownOffset:
     """One thing that is not known for sure: the ± that it had, by how many stops it is off as far as frames
     say, and the ± that is left."""
 
@@ -151,7 +143,7 @@ class Shooting:
         return tuple((control, light) for control, light in self._state.get("left_alone", ()))
 
     @cached_property
-    def checks(self) -> tuple[Check, ...]:
+    def checks(self) -> tuple[ToCheck, ...]:
         """What to go through before the first frame."""
         return preflight(self.setup, self.way)
 
@@ -331,25 +323,25 @@ class Shooting:
         )
 
     @property
-    def known(self) -> tuple[Known, ...]:
+    def known(self) -> tuple[KnownOffset, ...]:
         """What is known of daylight and gear: before, and by now."""
         return tuple(self._all_known())
 
-    def _all_known(self) -> Iterator[Known]:
+    def _all_known(self) -> Iterator[KnownOffset]:
         known, setup = self._known, self.setup
         before = {unknown.key: unknown.uncertainty for unknown in known.unknowns.all}
         for zone in known.unknowns.zones:
-            yield Known(f"daylight, {ZONE_WORDS[zone]}", before[zone], *known.daylight_offset(zone))
+            yield KnownOffset(f"daylight, {ZONE_WORDS[zone]}", before[zone], *known.daylight_offset(zone))
         for index, light in enumerate(setup.lights):
             if self.way.lighting.firings[index].down is not None:
                 key = f"light {index}"
-                yield Known(light.says, before[key], *known.offset(key))
+                yield KnownOffset(light.says, before[key], *known.offset(key))
         if self.way.lighting.hss:
             value, uncertainty = known.offset("toll")
-            yield Known("toll of high-speed sync", before["toll"], value, uncertainty)
+            yield KnownOffset("toll of high-speed sync", before["toll"], value, uncertainty)
         if self.dialled.settings.stack.stops:
             value, uncertainty = known.offset("filters")
-            yield Known("filters take", before["filters"], value, uncertainty)
+            yield KnownOffset("filters take", before["filters"], value, uncertainty)
 
     @property
     def possible(self) -> tuple[tuple[str, str], ...]:
@@ -675,7 +667,7 @@ def teach(store: Store, clock: Clock, found: Shooting) -> None:
 
 
 @dataclass(frozen=True)
-class DayReading:
+class FoundDaylight:
     """What frames say of the daylight of a day that the set-up is part of: the shoot, when, and EV100 of
     its sunlit side, moved by as much as the background is off."""
 
@@ -686,12 +678,12 @@ class DayReading:
     shift: Stops
 
 
-def day_readings(store: Store, clock: Clock, found: Shooting) -> tuple[DayReading, ...]:
+def day_readings(store: Store, clock: Clock, found: Shooting) -> tuple[FoundDaylight, ...]:
     """One for each shoot that is today."""
     return tuple(_day_readings(store, clock, found))
 
 
-def _day_readings(store: Store, clock: Clock, found: Shooting) -> Iterator[DayReading]:
+def _day_readings(store: Store, clock: Clock, found: Shooting) -> Iterator[FoundDaylight]:
     if not found.findings or found.is_rehearsal or found.likely:
         return
     offset, _ = found.findings.estimate.daylight_offset("background")
@@ -703,7 +695,7 @@ def _day_readings(store: Store, clock: Clock, found: Shooting) -> Iterator[DayRe
         shift = found.setup.scene.background + offset - then.scene.background
         day = open_shoot(store, clock, placed.shoot_id)
         sunlit = float(getattr(day_light(day.place, time, day.readings), READ_ZONE))
-        yield DayReading(placed.shoot_id, placed.name, time, sunlit + shift, shift)
+        yield FoundDaylight(placed.shoot_id, placed.name, time, sunlit + shift, shift)
 
 
 def keep_as_reading(store: Store, clock: Clock, setup_id: int, shoot_id: int) -> Shooting:

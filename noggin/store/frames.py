@@ -4,7 +4,7 @@ costs the same however many there are."""
 import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import text
@@ -281,7 +281,9 @@ def _find_by(session: Session, row: FrameRow, tags: Sequence[tuple[str, str]], w
 
 
 def _take(row: TakeRow) -> KeptTake:
-    return KeptTake(row.id or 0, row.setup_id, row.begun_at, json.loads(row.document))
+    begun = row.begun_at  # SQLite gives instants back without their zone; all are kept in UTC
+    begun = begun if begun.tzinfo else begun.replace(tzinfo=UTC)
+    return KeptTake(row.id or 0, row.setup_id, begun, json.loads(row.document))
 
 
 def _frame(row: FrameRow) -> KeptFrame:

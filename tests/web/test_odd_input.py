@@ -18,7 +18,7 @@ class Cases(AppCase):
     def setUp(self) -> None:
         super().setUp()
         self.app.config["PROPAGATE_EXCEPTIONS"] = False
-        self.addCleanup(self.app.config.pop, "PROPAGATE_EXCEPTIONS")
+        self.addCleanup(self.app.config.update, PROPAGATE_EXCEPTIONS=None)
         self.light = kit.gear_named(self.store, "Large head, 600 Ws class")
         self.day = shoots.listed_shoots(self.store)[0][0].id
 

@@ -16,7 +16,7 @@ FRAMES_USUAL = 100
 
 
 @dataclass(frozen=True)
-class Check:
+class ToCheck:
     """One thing to look at: its key, what to do, and why (empty where it goes without saying)."""
 
     key: str
@@ -24,7 +24,7 @@ class Check:
     why: str = ""
 
 
-def preflight(setup: SetUp, way: Way) -> tuple[Check, ...]:
+def preflight(setup: SetUp, way: Way) -> tuple[ToCheck, ...]:
     """Every check of a way, in the order of the hands: camera, lens, trigger, each light, people."""
     return (
         *_camera(setup, way),
@@ -38,99 +38,99 @@ def preflight(setup: SetUp, way: Way) -> tuple[Check, ...]:
     )
 
 
-def _camera(setup: SetUp, way: Way) -> Iterator[Check]:
+def _camera(setup: SetUp, way: Way) -> Iterator[ToCheck]:
     iso = way.settings.iso.label
     lowest = way.settings.iso.stops <= setup.camera.iso_low.stops
-    yield Check(
+    yield ToCheck(
         "manual",
         f"Camera on manual, ISO {iso}{', the lowest' if lowest else ''}; automatic ISO off",
         "Automatic ISO undoes every change you make.",
     )
     stack = way.settings.stack
     if stack.stops:
-        yield Check(
+        yield ToCheck(
             "filter",
             f"Compose and focus, then filter on: {stack.words}",
             "Finder and autofocus fail behind a dense filter.",
         )
     elif setup.filters:
-        yield Check("filter", "No filter on the lens")
+        yield ToCheck("filter", "No filter on the lens")
     if setup.camera.support == "tripod":
-        yield Check("hold", "Tripod stands firm, stabiliser off")
+        yield ToCheck("hold", "Tripod stands firm, stabiliser off")
     elif shakes(setup, way):
-        yield Check(
+        yield ToCheck(
             "hold",
             f"Something to hold still with: {way.settings.shutter.label} s is too slow by hand",
             "Tripod, stabiliser or a wall to lean on.",
         )
 
 
-def _trigger(setup: SetUp, way: Way) -> Iterator[Check]:
+def _trigger(setup: SetUp, way: Way) -> Iterator[ToCheck]:
     if not any(firing.down is not None for firing in way.lighting.firings):
-        yield Check("trigger", "No flash in this way: trigger off")
+        yield ToCheck("trigger", "No flash in this way: trigger off")
         return
-    yield Check("trigger", "Trigger on manual power, automatic flash off")
+    yield ToCheck("trigger", "Trigger on manual power, automatic flash off")
     if way.lighting.hss:
-        yield Check(
+        yield ToCheck(
             "hss",
             "High-speed sync on, at trigger and head",
             f"Else the camera falls back to {setup.camera.sync.label} s, or a band stays dark.",
         )
     elif setup.camera.hss:
-        yield Check("hss", "High-speed sync off, at trigger and head", "Within sync it only takes power.")
+        yield ToCheck("hss", "High-speed sync off, at trigger and head", "Within sync it only takes power.")
 
 
-def _light(setup: SetUp, index: int, firing: Firing) -> Iterator[Check]:
+def _light(setup: SetUp, index: int, firing: Firing) -> Iterator[ToCheck]:
     light, name = firing.light, firing.light.says
     title = name[:1].upper() + name[1:]
     if firing.down is None:
-        yield Check(f"light-{index}", f"{title} stays off in this way")
+        yield ToCheck(f"light-{index}", f"{title} stays off in this way")
         return
     address = [
         f"group {light.group}" if light.group else "",
         f"channel {light.channel}" if light.channel else "",
     ]
     told = ", ".join(part for part in address if part) or "group and channel as on the trigger"
-    yield Check(
+    yield ToCheck(
         f"light-{index}",
         f"{title} at {firing.power_words}, {said_distance(light.distance_m)} away; receiver mode, {told}",
         "A head in slave mode does not see a pop in the sun.",
     )
     if light.gel is not None:
-        yield Check(f"gel-{index}", f"{title}: {GELS[light.gel].label} gel on, white balance to match")
+        yield ToCheck(f"gel-{index}", f"{title}: {GELS[light.gel].label} gel on, white balance to match")
     if light.battery is not None:
         yield _battery(setup, index, firing, title)
     if setup.scene.gust_m_s and light.sail_m2:
         kilograms = ballast(light.stand, light.sail_m2, setup.scene.gust_m_s)
-        yield Check(
+        yield ToCheck(
             f"ballast-{index}",
             f"{title}: {kilograms:.0f} kg on its stand, or someone who holds it",
             "For the gust of this set-up, with a factor of 2. Local rules come first.",
         )
 
 
-def _battery(setup: SetUp, index: int, firing: Firing, title: str) -> Check:
+def _battery(setup: SetUp, index: int, firing: Firing, title: str) -> ToCheck:
     battery, hss = firing.light.battery, firing.hss
     assert battery is not None  # noqa: S101 - asked before
     wanted = setup.intent.frames or FRAMES_USUAL
     lasts = battery.frames(firing.power or 1.0, hss)
     recycles = f"recycles in {plain(battery.recycles_in(firing.power or 1.0))} s"
     if lasts < wanted:
-        return Check(
+        return ToCheck(
             f"battery-{index}",
             f"{title}: spare battery at hand",
             f"A charge gives {lasts} of {wanted} frames.",
         )
-    return Check(
+    return ToCheck(
         f"battery-{index}", f"{title}: battery charged", f"A charge gives {lasts:,} frames; {recycles}."
     )
 
 
-def _people(setup: SetUp) -> Iterator[Check]:
+def _people(setup: SetUp) -> Iterator[ToCheck]:
     held = [light.says for light in setup.lights if light.stand.height_m > HIGH_M]
     if held:
-        yield Check("helper", f"Someone stands at {held[0]}", "A high stand is not left alone.")
-    yield Check("people", "Say where they stand and look, and who holds what")
+        yield ToCheck("helper", f"Someone stands at {held[0]}", "A high stand is not left alone.")
+    yield ToCheck("people", "Say where they stand and look, and who holds what")
 
 
 HIGH_M = 2.5

@@ -6,24 +6,25 @@ approximation for how well a whole story explains the frames: MacKay, Informatio
 Learning Algorithms, Cambridge 2003, chapter 27. From memory.)
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from math import sqrt
+from math import erfc, exp, log, pi, sqrt
 
 import numpy as np
 
 from noggin.core.pops.frame import (
+    SAID,
     TRUST,
     BandSeen,
     ClippedSeen,
     Frame,
     LevelSeen,
     MeterSeen,
-    Seen,
     ShareSeen,
 )
 from noggin.core.pops.happened import Happened, LightSum, Lit, Matrix, Unknowns, Vector, as_dialled
+from noggin.core.pops.meant import expected
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
@@ -32,40 +33,97 @@ CONVERGED: Stops = 1e-6
 DARKEST: Stops = -12.0
 """Where nothing shines, a level is taken as this: darker is not seen."""
 
-FAR: Stops = 1.0
-FAR_WIDER = 2.0
-"""What lies farther off than this is only said to be far off. Common practice, no source."""
-
 BAND_MISSED = 0.1
 """How often a band is not noticed, or one is seen that is none. Common practice, no source."""
 
 BAND_FALSE = 0.002
 
 
+Worth = tuple[float, float, float]
+"""The negative logarithm of a likelihood, its slope and its curvature by the level."""
+
+
 @dataclass(frozen=True)
 class Observed:
-    """One observation as a residual: `over` what, less `under` (of the subject's flash, its daylight),
-    against what was seen, in stops with one standard deviation; `at_least` where it only says that it is
-    no less."""
+    """One observation: `over` what, less `under` (of the subject's flash, its daylight), in stops, and how
+    likely it makes each level that these can have."""
 
     over: LightSum
-    seen: Stops
-    deviation: Stops
+    weigh: Callable[[Stops], Worth]
     under: LightSum | None = None
-    at_least: bool = False
 
-    def residual(self, offsets: Vector) -> tuple[float, Vector]:
-        """What is left, in deviations, and how it follows each offset."""
+    def worth(self, offsets: Vector) -> tuple[float, float, float, Vector]:
+        """The negative logarithm of its likelihood, slope and curvature by the level, and how the level
+        follows each offset."""
         level, follows = self.over.level(offsets)
         if level < DARKEST:
             level, follows = DARKEST, np.zeros_like(follows)
         if self.under is not None:
             less, other = self.under.level(offsets)
             level, follows = level - less, follows - other
-        left = (level - self.seen) / self.deviation
-        if self.at_least and left > 0:
-            return 0.0, np.zeros_like(follows)
-        return left, follows / self.deviation
+        return *self.weigh(level), follows
+
+
+def gaussian(seen: Stops, deviation: Stops) -> Callable[[Stops], Worth]:
+    """A level as it was read, with one standard deviation."""
+
+    def weigh(level: Stops) -> Worth:
+        left = (level - seen) / deviation
+        return left**2 / 2, left / deviation, 1 / deviation**2
+
+    return weigh
+
+
+def at_least(bound: Stops, deviation: Stops) -> Callable[[Stops], Worth]:
+    """A level that is no less than a bound."""
+
+    def weigh(level: Stops) -> Worth:
+        if level > bound:
+            return 0.0, 0.0, 0.0
+        return gaussian(bound, deviation)(level)
+
+    return weigh
+
+
+def between(low: Stops, high: Stops, deviation: Stops) -> Callable[[Stops], Worth]:
+    """A level that, as it was seen, lay between two others: the part of a normal distribution between them.
+    Words are this: "under" is whatever is nearer to it than to the words beside it. What fits best costs
+    nothing."""
+
+    half = (high - low) / 2 / deviation
+    most = log(_part(-half, half))
+
+    def weigh(level: Stops) -> Worth:
+        below, above = (low - level) / deviation, (high - level) / deviation
+        part = _part(below, above)
+        slope = (_bell(below) - _bell(above)) / part
+        left = (below * _bell(below) if below > -FAR_OFF else 0.0) - (
+            above * _bell(above) if above < FAR_OFF else 0.0
+        )
+        return (
+            max(most - log(part), 0.0),
+            -slope / deviation,
+            max(slope**2 - left / part, 0.0) / deviation**2,
+        )
+
+    return weigh
+
+
+FAR_OFF = 30.0
+"""So many deviations away nothing is left of a normal distribution."""
+
+
+def _bell(at: float) -> float:
+    return exp(-(at**2) / 2) / sqrt(2 * pi) if abs(at) < FAR_OFF else 0.0
+
+
+def _part(below: float, above: float) -> float:
+    """The part of a normal distribution between two points; in the tail by the complement, so that nothing
+    is lost to rounding."""
+    if below > 0:
+        below, above = -above, -below
+    part = (erfc(-above / sqrt(2)) - erfc(-below / sqrt(2))) / 2
+    return max(part, 1e-300)
 
 
 @dataclass(frozen=True)
@@ -124,7 +182,7 @@ class Stories:
         free = {index: one.free for index, one in enumerate(happened) if one.free}
         unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
         by_frame = [
-            list(_observed(Lit(unknowns, index, story), frame.seen))
+            list(_observed(Lit(unknowns, index, story), frame))
             for index, (frame, story) in enumerate(zip(self.frames, happened, strict=True))
         ]
         observed = [one for some in by_frame for one in some]
@@ -146,7 +204,7 @@ class Stories:
         )
         _, size = np.linalg.slogdet(curvature)
         pulls = np.abs(offsets - unknowns.means) / unknowns.deviations
-        strain = max([float(pulls.max()), *(abs(one.residual(offsets)[0]) for one in by_frame[-1])])
+        strain = max([float(pulls.max()), *(sqrt(2 * one.worth(offsets)[0]) for one in by_frame[-1])])
         covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
         evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
         return Estimate(unknowns, self.frames, tuple(happened), offsets, covariance, evidence, strain)
@@ -158,41 +216,56 @@ class Stories:
 
 
 def _worth(unknowns: Unknowns, observed: list[Observed], offsets: Vector) -> tuple[float, Vector, Matrix]:
-    """Half the squared residuals with those of the priors, its gradient, and its curvature."""
+    """The negative logarithm of everything seen and of the priors, its gradient, and its curvature."""
     weights = 1 / unknowns.deviations**2
     away = offsets - unknowns.means
     worth, gradient, curvature = float(away @ (weights * away)) / 2, weights * away, np.diag(weights)
     for one in observed:
-        left, follows = one.residual(offsets)
-        worth += left**2 / 2
-        gradient = gradient + left * follows
-        curvature = curvature + np.outer(follows, follows)
+        cost, slope, bend, follows = one.worth(offsets)
+        worth += cost
+        gradient = gradient + slope * follows
+        curvature = curvature + bend * np.outer(follows, follows)
     return worth, gradient, curvature
 
 
-def _observed(lit: Lit, seen: Sequence[Seen]) -> Iterator[Observed]:
+def _observed(lit: Lit, frame: Frame) -> Iterator[Observed]:
     settings, setup = lit.happened.dialled.settings, lit.unknowns.setup
-    for one in seen:
+    for one in frame.seen:
         if isinstance(one, LevelSeen) and one.zone in lit.unknowns.zones:
-            yield Observed(lit.zone(one.zone), one.level, _deviation(setup, one))
+            yield Observed(lit.zone(one.zone), _level_seen(setup, frame, one))
         elif isinstance(one, ClippedSeen) and one.zone in lit.unknowns.zones:
             full = setup.camera.clipping_level(settings.iso)
-            deviation = TRUST["histogram"].uncertainty / 2
-            yield Observed(lit.zone(one.zone), full, deviation, at_least=True)
+            yield Observed(lit.zone(one.zone), at_least(full, TRUST["histogram"].uncertainty / 2))
         elif isinstance(one, MeterSeen):
             place = next(index for index, light in enumerate(setup.lights) if light.says == one.light)
             level = one.aperture - settings.aperture.stops
-            yield Observed(lit.light(place), level, TRUST["meter"].uncertainty / 2)
+            yield Observed(lit.light(place), gaussian(level, TRUST["meter"].uncertainty / 2))
         elif isinstance(one, ShareSeen):
             under = lit.daylight("subject")
-            yield Observed(lit.flash(), one.odds, one.uncertainty / 2, under=under)
+            yield Observed(lit.flash(), gaussian(one.odds, one.uncertainty / 2), under=under)
 
 
-def _deviation(setup: SetUp, seen: LevelSeen) -> Stops:
-    """One standard deviation of a level that was seen. What is far off in words is not said any nearer."""
-    meant = {"background": setup.intent.background_level, "subject": setup.intent.subject_level}
-    far = seen.by == "words" and abs(seen.level - meant.get(seen.zone, seen.level)) > FAR
-    return TRUST[seen.by].uncertainty / 2 * (FAR_WIDER if far else 1.0)
+def _level_seen(setup: SetUp, frame: Frame, seen: LevelSeen) -> Callable[[Stops], Worth]:
+    """What a level that was seen says; one in words, all that is nearer to this word than to another."""
+    deviation = TRUST[seen.by].uncertainty / 2
+    if seen.by != "words":
+        return gaussian(seen.level, deviation)
+    against = expected(setup, frame.dialled, not frame.flash).get(seen.zone, seen.level)
+    words = sorted(SAID.values())
+    nearest = min(range(len(words)), key=lambda index: abs(against + words[index] - seen.level))
+    if abs(against + words[nearest] - seen.level) > WORD_OFF:
+        return gaussian(seen.level, deviation)  # a figure that no word stands for
+    low, high = (
+        against + (words[nearest] + words[nearest + step]) / 2
+        if 0 <= nearest + step < len(words)
+        else step * 100.0
+        for step in (-1, 1)
+    )
+    return between(low, high, deviation)
+
+
+WORD_OFF: Stops = 0.06
+"""A level in words this near to one of SAID is that one: it may have been rounded as it was written."""
 
 
 def _band_evidence(frame: Frame, story: Happened) -> float:
