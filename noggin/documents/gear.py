@@ -14,6 +14,7 @@ from noggin.core.errors import Refused
 from noggin.core.gear import compatibility
 from noggin.core.physics import filters
 from noggin.core.physics.wind import Stand
+from noggin.core.pops import tone
 from noggin.core.setup import camera
 from noggin.core.tables import SOURCES
 from noggin.core.wording import shutter_time
@@ -144,6 +145,21 @@ _CAMERA_FIGURES = {
 }
 
 
+CurveLevel = Annotated[float, Field(ge=-20, le=20)]
+
+
+class JpegCurve(Part):
+    """A camera's own JPEG curve, fitted from frames of a card: the body as its files name it, levels as
+    they read by sRGB, rising, and what they really are."""
+
+    body: Annotated[str, Field(max_length=120)]
+    reads: Annotated[list[CurveLevel], Field(min_length=2, max_length=100)]
+    really: Annotated[list[CurveLevel], Field(min_length=2, max_length=100)]
+
+    def core(self) -> tone.Curve:
+        return tone.Curve(tuple(self.reads), tuple(self.really))
+
+
 class BodyItem(Item):
     """A camera body: limits of its shutter and ISO, and the flash system of its shoe."""
 
@@ -160,8 +176,11 @@ class BodyItem(Item):
     curtain_s: TimeFigure | None = added(None)
     hss: bool = True
     system: System = ""
+    jpeg_curve: JpegCurve | None = added(None)
 
     def check(self) -> None:
+        if self.jpeg_curve:
+            self.jpeg_curve.core()
         camera.Camera(
             self.sync_s.value,
             iso_base=self.iso_base,

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError
 
 from noggin.core import limits
+from noggin.core.typed.parse_quantities import as_fraction
 from noggin.documents.faults import BadDocument, faults_of
 from noggin.documents.fields import ClockText, Part, Within, added, own_words
 from noggin.documents.json_input import check_kind
@@ -78,9 +79,9 @@ class FrameEntry(Part):
     simulated: bool = added(False)
 
     def frame(self, minute: float) -> FrameDocument | None:
-        """As a frame of a picture, minutes after its first one; None where nobody knows what was
-        dialled."""
-        if self.dialled is None:
+        """As a frame of a picture, minutes after its first one; None where nobody knows what was dialled,
+        or nobody looked at it: a file that was taken in for the log alone."""
+        if self.dialled is None or (self.file and not self.seen):
             return None
         return FrameDocument(
             minute=minute,
@@ -112,7 +113,11 @@ def read_entry(found: Any) -> FrameEntry:
 
 def written_entry(entry: FrameEntry) -> dict[str, Any]:
     """A frame as it is kept and given out."""
-    return entry.model_dump(mode="json")
+    found: dict[str, Any] = entry.model_dump(mode="json")
+    if entry.dialled is not None:
+        shutter = entry.dialled.shutter
+        found["dialled"]["shutter"] = as_fraction(shutter) or shutter
+    return found
 
 
 def read_log(found: dict[str, Any]) -> tuple[FrameEntry, ...]:

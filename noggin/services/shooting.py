@@ -23,7 +23,7 @@ from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.faults import BY_KEY, Diagnosis, Suspected, diagnose, possible
 from noggin.core.pops.frame import TRUST, Dialled, Frame, LevelSeen
 from noggin.core.pops.happened import Happened, as_dialled
-from noggin.core.pops.learned import corrections
+from noggin.core.pops.learned import Correction, corrections
 from noggin.core.pops.meant import expected, meant_subject
 from noggin.core.pops.next_change import COSTS, NEAR, Advice, Change, advise, with_flash
 from noggin.core.setup.setup import SetUp
@@ -425,7 +425,7 @@ def begin_again(store: Store, clock: Clock, setup_id: int, *, rehearsal: bool = 
     with store.writing():
         found = open_shooting(store, clock, setup_id)
         way = found.way.key if not found.shots else found.now.plan.shown.key
-        document = _blank(found.now.document, way)
+        document = blank_take(found.now.document, way)
         if rehearsal:
             document["rehearsal"] = {"seed": randbelow(SEEDS)}
         store.takes.begin(setup_id, document, clock())
@@ -436,7 +436,8 @@ SEEDS = 1_000_000
 """Simulated spots that there are."""
 
 
-def _blank(setup: Mapping[str, Any], way: str) -> dict[str, Any]:
+def blank_take(setup: Mapping[str, Any], way: str) -> dict[str, Any]:
+    """The document of a take in which nothing was done yet."""
     return {
         "setup": dict(setup),
         "way": way,
@@ -450,7 +451,9 @@ def _blank(setup: Mapping[str, Any], way: str) -> dict[str, Any]:
 def _state(store: Store, clock: Clock, found: Shooting, change: Mapping[str, Any]) -> KeptTake:
     """The take with something changed in it; begun where it is not yet."""
     if found.take is None:
-        return store.takes.begin(found.id, _blank(found.document, found.way.key) | dict(change), clock())
+        return store.takes.begin(
+            found.id, blank_take(found.document, found.way.key) | dict(change), clock()
+        )
     document = {**found.take.document, "setup": dict(found.document), "way": found.way.key, **change}
     store.takes.write(found.take.id, document)
     return replace(found.take, document=document)
@@ -589,6 +592,17 @@ def _day_of(store: Store, clock: Clock, found: Shooting) -> str | None:
         if day.slot.start.date() == clock().astimezone(day.slot.start.tzinfo).date()
     ]
     return today[0] if today else None
+
+
+def learned_in(store: Store, take: KeptTake) -> tuple[tuple[Correction, ...], int, datetime]:
+    """What the frames of a take say of its set-up, how many they are, and when the last one was taken."""
+    begun = plan_in(json.dumps(take.document["setup"]))
+    shots = tuple(_shots(begun.setup, store.frames.of_take(take.id)))
+    frames = [shot.frame for shot in shots if shot.frame]
+    if not frames:
+        return (), 0, take.begun_at
+    found = diagnose(begun.setup, frames)
+    return corrections(found.estimate), len(frames), shots[-1].taken
 
 
 def remove_frame(store: Store, clock: Clock, setup_id: int, frame_id: int) -> Shooting:

@@ -78,6 +78,13 @@ class Takes:
         with self._transactions.reading() as session:
             return _take(self._row(session, take_id))
 
+    def begun_between(self, first: datetime, last: datetime) -> tuple[KeptTake, ...]:
+        """Those that were begun in a while, the latest first."""
+        begun = col(TakeRow.begun_at)
+        wanted = select(TakeRow).where(begun >= first, begun <= last)
+        with self._transactions.reading() as session:
+            return tuple(_take(row) for row in session.exec(wanted.order_by(begun.desc(), col(TakeRow.id))))
+
     def of(self, setup_ids: Sequence[int]) -> tuple[KeptTake, ...]:
         """Every take of some set-ups, the latest first."""
         wanted = select(TakeRow).where(col(TakeRow.setup_id).in_(setup_ids))
@@ -162,10 +169,23 @@ class Frames:
         with self._transactions.reading() as session:
             return _frame(self._row(session, frame_id))
 
-    def known(self, sha256: str) -> bool:
-        """Whether a frame of a file is kept."""
+    def known(self, sha256: str) -> KeptFrame | None:
+        """The frame of a file; None where none is kept."""
         with self._transactions.reading() as session:
-            return session.exec(select(FrameRow.id).where(FrameRow.sha256 == sha256)).first() is not None
+            row = session.exec(select(FrameRow).where(FrameRow.sha256 == sha256)).first()
+            return _frame(row) if row else None
+
+    def same(self, taken: datetime, document: Mapping[str, Any]) -> bool:
+        """Whether a frame of the same moment with the same document is kept, or one of the same file."""
+        digest = document.get("sha256")
+        if digest and self.known(str(digest)):
+            return True
+        place = _place_of(taken)
+        rows = select(FrameRow.document).where(
+            FrameRow.place >= place, FrameRow.place < place + PLACES_PER_MS
+        )
+        with self._transactions.reading() as session:
+            return json.dumps(document) in session.exec(rows).all()
 
     def picture(self, frame_id: int) -> bytes:
         """The small picture of a frame. Raises NotKept where there is none."""
@@ -263,8 +283,12 @@ def _match(find: str) -> str:
     return " ".join('"' + word.replace('"', '""') + '"*' for word in find.split())
 
 
+def _place_of(taken: datetime) -> int:
+    return round(taken.timestamp() * 1000) * PLACES_PER_MS
+
+
 def _free_place(session: Session, taken: datetime) -> int:
-    place = round(taken.timestamp() * 1000) * PLACES_PER_MS
+    place = _place_of(taken)
     next_one = select(FrameRow.place).where(FrameRow.place >= place, FrameRow.place < place + PLACES_PER_MS)
     last = session.exec(next_one.order_by(col(FrameRow.place).desc())).first()
     return place if last is None else last + 1

@@ -114,6 +114,7 @@ class TakeRow(SQLModel, table=True):
     __table_args__ = (
         CheckConstraint("json_valid(document)", name="take_document_is_json"),
         Index("take_in_order", "setup_id", desc("begun_at")),
+        Index("take_by_time", "begun_at"),
     )
 
     id: int | None = Field(default=None, primary_key=True)

@@ -39,7 +39,7 @@ class Frames(StoreCase):
     def test_a_file_is_kept_once(self) -> None:
         digest = "a" * 64
         self.add(self.store, 0, sha256=digest)
-        self.assertTrue(self.store.frames.known(digest))
+        self.assertIsNotNone(self.store.frames.known(digest))
         self.assertIsNone(self.store.frames.add(NOON, {}, (), "", sha256=digest))
         self.assertEqual(self.store.frames.count(), 1)
 

@@ -17,6 +17,7 @@ def upgrade() -> None:
         sa.CheckConstraint("json_valid(document)", name="take_document_is_json"),
     )
     op.create_index("take_in_order", "take", ["setup_id", sa.text("begun_at DESC")])
+    op.create_index("take_by_time", "take", ["begun_at"])
     op.create_table(
         "frame",
         sa.Column("id", sa.Integer(), primary_key=True),

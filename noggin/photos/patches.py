@@ -1,0 +1,142 @@
+"""Patches of a frame: where a face, the background, the sky lie, and what they come out at."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from threading import Lock
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.errors import Refused
+from noggin.core.pops.tone import Curve, Values, level_of
+from noggin.core.units import Stops
+from noggin.photos.photo import Photo
+
+FULL_WITHIN: Stops = 0.05
+"""What comes so near to full is full."""
+
+BLINKS = 0.2
+"""A patch of which so much is full blinks. From memory."""
+
+BINS = 96
+"""Bars of a histogram, from the darkest shown to full."""
+
+DARKEST_SHOWN: Stops = -8.0
+
+
+@dataclass(frozen=True)
+class Patch:
+    """A part of a frame as parts of its width and height, from its upper left corner."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+    def __post_init__(self) -> None:
+        for name in ("x", "y", "width", "height"):
+            if not 0 <= getattr(self, name) <= 1:
+                raise Refused(name, f"{getattr(self, name):g} is not a part of the frame, 0 to 1")
+        if self.width <= 0 or self.height <= 0:
+            raise Refused("width", "a patch has some width and height")
+
+    @property
+    def corners(self) -> list[float]:
+        """As it is kept."""
+        return [round(one, 4) for one in (self.x, self.y, self.width, self.height)]
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What a patch comes out at: its level in stops from mid-tone, and the part of it that is full."""
+
+    level: Stops
+    full: float
+
+    @property
+    def blinks(self) -> bool:
+        """Whether too much of it is full to say more than that."""
+        return self.full >= BLINKS
+
+
+def measure(photo: Photo, patch: Patch, curve: Curve | None = None) -> Measured:
+    """The level of a patch: the mean in linear light of a rendered picture, by its camera's own `curve`
+    where that is known; the median of a raw file."""
+    part = _part(photo.light, patch)
+    full = float((part >= 0.18 * 2 ** (photo.full - FULL_WITHIN)).mean())
+    level = level_of(float(np.median(part) if photo.kind == "raw" else part.mean()))
+    return Measured(curve.level(level) if curve and photo.kind != "raw" else level, full)
+
+
+def _part(light: Values, patch: Patch) -> Values:
+    rows, columns = light.shape
+    top, left = int(patch.y * rows), int(patch.x * columns)
+    bottom = max(top + 1, round((patch.y + patch.height) * rows))
+    right = max(left + 1, round((patch.x + patch.width) * columns))
+    return light[min(top, rows - 1) : bottom, min(left, columns - 1) : right]
+
+
+def find_patches(photo: Photo, zones: Mapping[str, object]) -> dict[str, Patch]:
+    """Where zones of a picture lie, as far as can be told: faces by a detector, sky across the top, the
+    background at the sides. Only those of `zones`."""
+    found = {}
+    face = largest_face(photo)
+    if face is not None and "subject" in zones:
+        found["subject"] = face
+    if "sky" in zones:
+        found["sky"] = Patch(0.05, 0.02, 0.9, 0.14)
+    if "background" in zones:
+        found["background"] = beside(face)
+    return found
+
+
+def beside(face: Patch | None) -> Patch:
+    """A piece of the background at the side that is farther from a face, half-way up."""
+    left = face is None or face.x + face.width / 2 > 0.5
+    return Patch(0.03 if left else 0.77, 0.3, 0.2, 0.3)
+
+
+def largest_face(photo: Photo) -> Patch | None:
+    """The largest face that is found: its middle, cheeks and forehead without hair; None where none is."""
+    shown = np.clip(photo.light / 0.18, 0, None)
+    grey = (255 * np.clip(shown / (1 + shown), 0, 1) ** (1 / 2.2)).astype(np.uint8)
+    faces = _detected(grey)
+    if not len(faces):
+        return None
+    rows, columns = grey.shape
+    left, top, width, height = max(faces, key=lambda face: face[2] * face[3])
+    return Patch(
+        float((left + 0.3 * width) / columns),
+        float((top + 0.25 * height) / rows),
+        float(0.4 * width / columns),
+        float(0.45 * height / rows),
+    )
+
+
+def _detected(grey: NDArray[np.uint8]) -> NDArray[np.int32]:
+    least = max(24, min(grey.shape) // 12)
+    with _ONE_AT_A_TIME:
+        found = _cascade().detectMultiScale(grey, 1.15, 5, minSize=(least, least))
+    return np.asarray(found, dtype=np.int32).reshape(-1, 4)
+
+
+@cache
+def _cascade() -> cv2.CascadeClassifier:
+    """A frontal-face detector that ships with OpenCV (Viola and Jones 2001)."""
+    folder = Path(cv2.__file__).parent / "data"
+    return cv2.CascadeClassifier(str(folder / "haarcascade_frontalface_default.xml"))
+
+
+_ONE_AT_A_TIME = Lock()
+"""A detector keeps its place while it works."""
+
+
+def histogram(photo: Photo) -> tuple[float, ...]:
+    """Parts of the frame from -8 stops to full, in equal steps of stops; what is darker or full is in the
+    first and the last one."""
+    levels = np.log2(np.maximum(photo.light, 1e-9) / 0.18)
+    counts, _ = np.histogram(np.clip(levels, DARKEST_SHOWN, photo.full), BINS, (DARKEST_SHOWN, photo.full))
+    return tuple(float(one) for one in counts / photo.light.size)

@@ -1,0 +1,185 @@
+"""A file of a frame, read: its settings, its light, and a small picture of it."""
+
+import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from hashlib import sha256
+from io import BytesIO
+from pathlib import PurePath
+
+import numpy as np
+import pillow_heif
+import rawpy
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from noggin.core.errors import Unreadable
+from noggin.core.physics.tones import CLIP
+from noggin.core.pops.tone import Values, luminance, raw_luminance
+from noggin.core.units import Stops
+from noggin.photos.exif import Exif, read_exif
+
+pillow_heif.register_heif_opener()
+
+FILE_MOST = 256 * 1024 * 1024
+"""Bytes of a file."""
+
+PIXELS_MOST = 200_000_000
+"""Pixels of a picture: more would be a bomb, not a photograph."""
+
+READ_AT = 1024
+"""Pixels of the longer side that tones are read at: an average of many pixels is what counts."""
+
+SMALL = 480
+"""Pixels of the longer side of the picture that is kept."""
+
+SMALL_QUALITY = 72
+
+RENDERED = {
+    ".jpg": "jpeg",
+    ".jpeg": "jpeg",
+    ".tif": "tiff",
+    ".tiff": "tiff",
+    ".heic": "heic",
+    ".heif": "heic",
+}
+RAWS = (
+    ".dng", ".3fr", ".arw", ".cr2", ".cr3", ".crw", ".dcr", ".erf", ".fff", ".iiq", ".kdc", ".mef", ".mos",
+    ".mrw", ".nef", ".nrw", ".orf", ".pef", ".raf", ".raw", ".rw2", ".rwl", ".sr2", ".srf", ".srw", ".x3f",
+)  # fmt: skip
+"""Endings of the files that are read; what is in a file decides, not how it is called."""
+
+
+@dataclass(frozen=True)
+class Photo:
+    """A frame's file: its name and SHA-256, its kind (`raw` or what rendered it), EXIF, the size it has,
+    its linear luminance at a reduced size (mid-tone at 0.18), the level at which it is full, and a small
+    JPEG of it."""
+
+    name: str
+    sha256: str
+    kind: str
+    exif: Exif
+    width: int
+    height: int
+    light: Values
+    full: Stops
+    jpeg: bytes
+
+    @property
+    def by(self) -> str:
+        """What a patch of it is trusted as (a key of TRUST)."""
+        return "raw" if self.kind == "raw" else "jpeg"
+
+
+def is_photo(name: str) -> bool:
+    """Whether a file is one of a frame, by its ending."""
+    ending = PurePath(name).suffix.lower()
+    return ending in RENDERED or ending in RAWS
+
+
+def read_photo(raw: bytes, name: str, headroom: Stops = CLIP) -> Photo:
+    """A file read. `headroom` is how far over mid-tone the sensor was full. Raises Unreadable, saying what
+    is wrong with the file."""
+    if not raw:
+        raise Unreadable("is empty")
+    if len(raw) > FILE_MOST:
+        raise Unreadable(f"is larger than {FILE_MOST // 1024**2} MiB")
+    digest, exif = sha256(raw).hexdigest(), read_exif(raw)
+    if PurePath(name).suffix.lower() in RAWS:
+        return _raw(raw, name, digest, exif, headroom)
+    with _told(name):
+        return _rendered(raw, name, digest, exif)
+
+
+@contextmanager
+def _told(name: str) -> Iterator[None]:
+    """Whatever a file does to its reader, in one sentence."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            yield
+    except (Image.DecompressionBombError, Image.DecompressionBombWarning, MemoryError):
+        raise Unreadable("would unpack to far too many pixels") from None
+    except UnidentifiedImageError:
+        raise Unreadable(f"is not a picture of any kind that is known ({PurePath(name).suffix})") from None
+    except (
+        OSError,
+        ValueError,
+        SyntaxError,
+        EOFError,
+        IndexError,
+        KeyError,
+        TypeError,
+        RuntimeError,
+    ) as error:
+        raise Unreadable(f"is cut off or damaged: {str(error)[:120]}") from None
+
+
+def _rendered(raw: bytes, name: str, digest: str, exif: Exif) -> Photo:
+    with Image.open(BytesIO(raw)) as image:
+        width, height = image.size
+        if width * height > PIXELS_MOST:
+            raise Unreadable("would unpack to far too many pixels")
+        kind = {"MPO": "jpeg", "HEIF": "heic"}.get(image.format or "", (image.format or "").lower())
+        image.draft("RGB", (READ_AT, READ_AT))  # a JPEG is decoded at a part of its size
+        upright = ImageOps.exif_transpose(image).convert("RGB")
+    # Fewer pixels in linear light: an average of encoded ones would be too dark.
+    step = max(1, min(upright.size) // (READ_AT // 2), max(upright.size) // READ_AT)
+    read = np.asarray(upright)[::step, ::step]
+    if (upright.width > upright.height) != (width > height):
+        width, height = height, width
+    return Photo(name, digest, kind, exif, width, height, luminance(read), RENDERED_FULL, _small(upright))
+
+
+RENDERED_FULL: Stops = float(np.log2(1 / 0.18))
+"""Where a rendered picture is white: sRGB's 255 against its mid-tone."""
+
+
+def _raw(raw: bytes, name: str, digest: str, exif: Exif, headroom: Stops) -> Photo:
+    try:
+        with rawpy.imread(BytesIO(raw)) as found:
+            height, width = found.raw_image_visible.shape[:2]
+            if width * height > PIXELS_MOST:
+                raise Unreadable("would unpack to far too many pixels")
+            counts = _greens(found)
+            black = float(np.mean(found.black_level_per_channel))
+            light = raw_luminance(counts, black, float(found.white_level), headroom)
+            shown = found.postprocess(half_size=True, use_camera_wb=True, no_auto_bright=True, output_bps=8)
+    except rawpy.LibRawError as error:
+        words = (
+            error.args[0].decode(errors="replace")
+            if error.args and isinstance(error.args[0], bytes)
+            else error
+        )
+        raise Unreadable(f"is cut off, damaged, or no raw file: {words}") from None
+    except (ValueError, IndexError, MemoryError) as error:
+        raise Unreadable(f"is damaged: {str(error)[:120]}") from None
+    return Photo(name, digest, "raw", exif, width, height, light, headroom, _small(Image.fromarray(shown)))
+
+
+def _greens(found: rawpy.RawPy) -> Values:
+    """Counts of the green photosites, which are nearest to luminance, as a picture: the mean over small
+    squares of the mosaic."""
+    counts = found.raw_image_visible.astype(np.float32)
+    if counts.ndim == 3:
+        return counts[..., 1]
+    green = np.isin(
+        found.raw_colors_visible,
+        [index for index, letter in enumerate(found.color_desc) if letter == ord("G")],
+    )
+    block = 2 * max(1, max(counts.shape) // (2 * READ_AT))
+    rows, columns = (size - size % block for size in counts.shape)
+    shape = (rows // block, block, columns // block, block)
+    total = np.where(green, counts, 0)[:rows, :columns].reshape(shape).sum(axis=(1, 3))
+    count = green[:rows, :columns].reshape(shape).sum(axis=(1, 3))
+    light: Values = (total / np.maximum(count, 1)).astype(np.float32)
+    return light
+
+
+def _small(image: Image.Image) -> bytes:
+    copy = image.copy()
+    copy.thumbnail((SMALL, SMALL))
+    out = BytesIO()
+    copy.save(out, "JPEG", quality=SMALL_QUALITY)
+    return out.getvalue()

@@ -1,0 +1,340 @@
+"""Use cases of frames from files: each is read, matched to the day's set-ups by time and settings,
+measured, and kept once. Files themselves are only ever read."""
+
+import json
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from hashlib import sha256
+from math import hypot, log2
+from pathlib import Path
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from noggin.core.errors import Refused, Unreadable
+from noggin.core.limits import check_choice
+from noggin.core.physics import dials
+from noggin.core.physics.tones import SKINS
+from noggin.core.pops.frame import TRUST
+from noggin.core.setup.scene import ZONES
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import Stops
+from noggin.documents.fields import is_zone
+from noggin.documents.log import FrameEntry, read_entry, written_entry
+from noggin.photos.exif import Exif
+from noggin.photos.patches import Measured, Patch, find_patches, measure
+from noggin.photos.photo import Photo, is_photo, read_photo
+from noggin.services.camera_curves import curve_of
+from noggin.services.clock import Clock
+from noggin.services.frame_words import put_frame
+from noggin.services.results import plan_in, setup_in
+from noggin.services.shooting import blank_take
+from noggin.services.shoots import listed_shoots, open_shoot
+from noggin.store.frames import KeptFrame, KeptTake
+from noggin.store.store import Store
+
+AROUND = timedelta(minutes=30)
+"""A frame belongs to a set-up of the day this long before its start and after its end. From memory."""
+
+TAKE_LASTS = timedelta(hours=4)
+"""A frame belongs to a take that was begun no longer ago."""
+
+NEAR_APERTURE: Stops = 0.34
+NEAR_FOCAL = 1.25
+"""Within what a frame's aperture and focal length are those of a set-up: a third of a stop, a quarter."""
+
+SKIN_UNKNOWN: Stops = 0.9
+"""± that skin of which nothing is said adds: fair to deep are 2 stops. From SKINS."""
+
+KNOWN = "is in the log already"
+
+ALL_ZONES = dict.fromkeys(ZONES)
+
+
+@dataclass(frozen=True)
+class Batch:
+    """How files are taken in: the zone of a camera's clock where a file does not say it, by how much that
+    clock is ahead, and whether the place is kept."""
+
+    zone: ZoneInfo = field(default_factory=lambda: ZoneInfo("UTC"))
+    clock_off: timedelta = timedelta()
+    keep_place: bool = False
+
+
+def batch_of(zone: str = "UTC", clock_off_s: float = 0.0, *, keep_place: bool = False) -> Batch:
+    """A batch by the zone's name and seconds that the clock is ahead. Raises Refused."""
+    if not is_zone(zone):
+        raise Refused("zone", f"{zone} is not a time zone. Try Europe/Madrid")
+    if not abs(clock_off_s) <= 366 * 86400:
+        raise Refused("clock", f"{clock_off_s:g} s is more than a year")
+    return Batch(ZoneInfo(zone), timedelta(seconds=clock_off_s), keep_place)
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What came of one file: `new`, `known` or `skipped` with why; its frame's number and entry."""
+
+    name: str
+    state: str
+    why: str = ""
+    frame_id: int | None = None
+    entry: FrameEntry | None = None
+    sha256: str = ""
+
+
+@dataclass(frozen=True)
+class _Place:
+    """A set-up on a day: from when to when, its shoot."""
+
+    setup_id: int
+    start: datetime
+    end: datetime
+    shoot: str
+
+
+class Matcher:
+    """Which set-up a frame is of. What the days hold is read once for a batch."""
+
+    def __init__(self, store: Store, clock: Clock) -> None:
+        self._store, self._clock = store, clock
+        self._places: list[_Place] | None = None
+
+    @property
+    def places(self) -> list[_Place]:
+        """Every set-up on every day."""
+        if self._places is None:
+            self._places = [
+                _Place(placed.setup_id, placed.slot.start, placed.slot.end, day.name)
+                for shoot in _all_shoots(self._store)
+                for day in (open_shoot(self._store, self._clock, shoot),)
+                for placed in day.slots
+                if placed.slot
+            ]
+        return self._places
+
+    def take_of(self, taken: datetime, exif: Exif) -> tuple[KeptTake | None, str | None]:
+        """The take that a frame is of, begun where there is none yet, and the shoot; (None, None) where it
+        matches nothing."""
+        found = [
+            (not self._fits(place.setup_id, exif), max(place.start - taken, taken - place.end), place)
+            for place in self.places
+            if place.start - AROUND <= taken <= place.end + AROUND
+        ]
+        under_way = self._store.takes.begun_between(taken - TAKE_LASTS, taken + timedelta(minutes=1))
+        for take in under_way:
+            if take.document.get("rehearsal") is None and self._fits(take.setup_id, exif):
+                shoot = next(
+                    (place.shoot for _, _, place in found if place.setup_id == take.setup_id), None
+                )
+                return take, shoot
+        if not found:
+            return None, None
+        _, _, best = min(found, key=lambda one: one[:2])
+        return self._begun(best, taken), best.shoot
+
+    def _begun(self, place: _Place, taken: datetime) -> KeptTake:
+        kept = self._store.setups.get(place.setup_id)
+        document = blank_take(kept.document, plan_in(kept.text).shown.key)
+        return self._store.takes.begin(place.setup_id, document, taken)
+
+    def _fits(self, setup_id: int, exif: Exif) -> bool:
+        texts = self._store.setups.texts([setup_id])
+        return setup_id in texts and fits(setup_in(texts[setup_id]), exif)
+
+
+def _all_shoots(store: Store) -> Iterator[int]:
+    offset: int | None = 0
+    while offset is not None:
+        rows, offset = listed_shoots(store, offset)
+        yield from (row.id for row in rows)
+
+
+def fits(setup: SetUp, exif: Exif) -> bool:
+    """Whether a frame may be of a set-up, by its aperture and focal length; what is not said fits."""
+    if exif.aperture is not None:
+        off = abs(2 * log2(exif.aperture) - setup.wanted_aperture.stops)
+        if off > 2 * NEAR_APERTURE + 1:
+            return False
+    if exif.focal_mm is not None:
+        apart = exif.focal_mm / setup.lens.focal_mm
+        return 1 / NEAR_FOCAL <= apart <= NEAR_FOCAL
+    return True
+
+
+def take_in(
+    store: Store, clock: Clock, raw: bytes, name: str, batch: Batch, matcher: Matcher | None = None
+) -> Taken:
+    """One file into the log. Whatever is wrong with it is said, not raised."""
+    digest = sha256(raw).hexdigest()
+    kept = store.frames.known(digest)
+    if kept:
+        return Taken(name, "known", KNOWN, kept.id, read_entry(kept.document), digest)
+    try:
+        photo = read_photo(raw, name)
+    except Unreadable as error:
+        return Taken(name, "skipped", str(error), sha256=digest)
+    taken = photo.exif.at(batch.zone, batch.clock_off)
+    if taken is None:
+        return Taken(name, "skipped", "does not say when it was taken", sha256=digest)
+    with store.writing():
+        take, shoot = (matcher or Matcher(store, clock)).take_of(taken, photo.exif)
+        entry = entry_of_photo(store, photo, taken, take, shoot, keep_place=batch.keep_place)
+        return _kept(store, photo, entry, take, taken)
+
+
+def _kept(store: Store, photo: Photo, entry: FrameEntry, take: KeptTake | None, taken: datetime) -> Taken:
+    found = store.frames.add(
+        taken,
+        written_entry(entry),
+        (),
+        "",
+        take_id=take.id if take else None,
+        sha256=photo.sha256,
+        jpeg=photo.jpeg,
+    )
+    if found is None:
+        return Taken(photo.name, "known", KNOWN, sha256=photo.sha256)
+    put_frame(store, found, entry, take)
+    return Taken(photo.name, "new", "", found.id, entry, photo.sha256)
+
+
+def entry_of_photo(
+    store: Store,
+    photo: Photo,
+    taken: datetime,
+    take: KeptTake | None,
+    shoot: str | None,
+    *,
+    keep_place: bool,
+) -> FrameEntry:
+    """A file as an entry of the log, its zones measured where they are found."""
+    exif = photo.exif
+    setup = plan_in_take(take) if take else None
+    zones = ALL_ZONES if setup is None else dict.fromkeys(zone for zone in ZONES if _has(setup, zone))
+    patches = find_patches(photo, zones)
+    curve = curve_of(store, exif.body) if photo.by == "jpeg" else None
+    measured = {zone: measure(photo, patch, curve) for zone, patch in patches.items()}
+    given: dict[str, Any] = {
+        "taken": taken.isoformat(),
+        "file": photo.name,
+        "sha256": photo.sha256,
+        "shoot": shoot,
+        "flash": exif.flash is not False,
+        "dialled": dialled_of(exif),
+        "exif": exif.settings(),
+        "patches": {zone: patch.corners for zone, patch in patches.items()},
+        "levels": levels_of(setup, measured, "jpeg_fitted" if curve else photo.by),
+    }
+    if keep_place and exif.place:
+        given["place"] = {"lat": exif.place[0], "lon": exif.place[1]}
+    if take and setup:
+        given |= _of_take(take, setup)
+    return read_entry(given)
+
+
+def plan_in_take(take: KeptTake) -> SetUp:
+    """The set-up of a take, as it was then."""
+    return setup_in(_text(take))
+
+
+def _text(take: KeptTake) -> str:
+    return json.dumps(take.document["setup"])
+
+
+def _has(setup: SetUp, zone: str) -> bool:
+    return getattr(setup.scene, zone) is not None and zone != "rim"
+
+
+def _of_take(take: KeptTake, setup: SetUp) -> dict[str, Any]:
+    way = plan_in(_text(take)).way(take.document["way"])
+    levels = way.lighting.levels
+    planned = {"background": levels.background, "subject": levels.subject, "sky": levels.sky}
+    return {
+        "setup": take.document["setup"]["name"],
+        "way": way.key,
+        "meant": {"background": setup.intent.background_level, "subject": setup.intent.subject_level},
+        "planned": {zone: round(level, 3) for zone, level in planned.items() if level is not None},
+        "lights": [firing.light.says for firing in way.lighting.firings if firing.down is not None],
+    }
+
+
+def levels_of(setup: SetUp | None, measured: Mapping[str, Measured], by: str) -> dict[str, Any]:
+    """Levels of the light on each zone: what a patch comes out at, less what its surface throws back. What
+    is full says no level."""
+    check_choice("by", by, TRUST)
+    found = {}
+    for zone, one in measured.items():
+        if one.blinks:
+            continue
+        level, uncertainty = one.level, TRUST[by].uncertainty
+        if zone == "subject":
+            skins = {person.skin for person in setup.scene.people if person.skin} if setup else set()
+            is_said = len(skins) == 1
+            known = skins.pop() if is_said else "medium"
+            level -= SKINS[known].offset
+            uncertainty = uncertainty if is_said else hypot(uncertainty, SKIN_UNKNOWN)
+        found[zone] = {"value": round(level, 3), "uncertainty": round(uncertainty, 2), "by": by}
+    return found
+
+
+def dialled_of(exif: Exif) -> dict[str, Any] | None:
+    """What a file says was dialled, on the nearest steps of the dials; None where it says too little."""
+    if exif.shutter_s is None or exif.aperture is None or exif.iso is None:
+        return None
+    try:
+        shutter = dials.shutter_dial(3).nearest(dials.shutter_stops(exif.shutter_s))
+        aperture = dials.aperture_dial(3).nearest(dials.aperture_stops(exif.aperture))
+        iso = dials.iso_dial().nearest(dials.iso_stops(exif.iso))
+    except (Refused, ValueError):
+        return None
+    return {
+        "shutter": shutter.label,
+        "aperture": float(aperture.label),
+        "iso": float(iso.label),
+        "filters": [],
+        "powers": {},
+        "hss": False,
+    }
+
+
+def take_in_folder(store: Store, clock: Clock, folder: Path, batch: Batch) -> Iterator[Taken]:
+    """Every file of a folder and those below it, in the order of their names; what is no file of a frame is
+    left alone. Raises OSError."""
+    matcher = Matcher(store, clock)
+    names = [folder] if folder.is_file() else sorted(path for path in folder.rglob("*") if path.is_file())
+    for path in names:
+        if not is_photo(path.name):
+            continue
+        name = str(path.relative_to(folder)) if path != folder else path.name
+        try:
+            raw = path.read_bytes()
+        except OSError as error:
+            yield Taken(name, "skipped", f"cannot be read: {error.strerror}")
+            continue
+        yield take_in(store, clock, raw, name, batch, matcher)
+
+
+def measure_anew(store: Store, frame_id: int, raw: bytes, zone: str, patch: Patch) -> FrameEntry:
+    """A zone of a frame by another patch of its file, which must be the very same file. Raises NotKept,
+    Refused, Unreadable."""
+    kept = store.frames.get(frame_id)
+    entry = read_entry(kept.document)
+    if sha256(raw).hexdigest() != entry.sha256:
+        raise Refused("file", "that is another file than the one this frame is of")
+    check_choice("zone", zone, ALL_ZONES)
+    return _measured_anew(store, kept, entry, read_photo(raw, entry.file or ""), zone, patch)
+
+
+def _measured_anew(
+    store: Store, kept: KeptFrame, entry: FrameEntry, photo: Photo, zone: str, patch: Patch
+) -> FrameEntry:
+    take = store.takes.get(kept.take_id) if kept.take_id else None
+    setup = plan_in_take(take) if take else None
+    curve = curve_of(store, photo.exif.body) if photo.by == "jpeg" else None
+    found = levels_of(setup, {zone: measure(photo, patch, curve)}, "jpeg_fitted" if curve else photo.by)
+    document = written_entry(entry)
+    document["patches"] = {**document.get("patches", {}), zone: patch.corners}
+    document["levels"] = {**document["levels"], **found}
+    written = read_entry(document)
+    put_frame(store, kept, written, take)
+    return written
