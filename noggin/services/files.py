@@ -27,6 +27,7 @@ from noggin.documents.shoot import ShootDocument, read_shoot
 from noggin.services.clock import Clock
 from noggin.services.kept import Brought
 from noggin.services.kit_document import import_kit
+from noggin.services.log import import_log
 from noggin.services.readings_csv import read_readings_csv
 from noggin.services.setups import import_setup
 from noggin.services.shoot_document import import_shoot
@@ -137,6 +138,15 @@ def shoot_file(raw: bytes, now: Clock) -> ShootFile:
         sun = slot.placement.light_at(slot.start).sun
         found.append(SlotInFile(slot, way, "" if facing is None else sun_side(sun, facing), span))
     return ShootFile(document, sun_day(*where, place.elevation_m), found, checks(slots, {}))
+
+
+def take_log(store: Store, raw: bytes) -> tuple[int, int]:
+    """A log document in; how many frames are new, and how many were there already. Raises BadDocument."""
+    return import_log(store, read_object(raw, LOG_MOST))
+
+
+LOG_MOST = 64 * 1024 * 1024
+"""Bytes of a log document."""
 
 
 def light_of(

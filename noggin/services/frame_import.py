@@ -11,11 +11,13 @@ from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from noggin.core.daylight.sun import sun_at
 from noggin.core.errors import Refused, Unreadable
 from noggin.core.limits import check_choice
 from noggin.core.physics import dials
 from noggin.core.physics.tones import SKINS
 from noggin.core.pops.frame import TRUST
+from noggin.core.pops.next_change import NEAR
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
@@ -90,6 +92,12 @@ class _Place:
     start: datetime
     end: datetime
     shoot: str
+
+
+def usual_zone(store: Store) -> str:
+    """The zone of the shoot that was worked on last: the best guess at what a camera's clock shows."""
+    newest = store.shoots.newest(1)
+    return str(store.shoots.peek(newest[0][0]).document["place"]["tz"]) if newest else "UTC"
 
 
 class Matcher:
@@ -229,7 +237,24 @@ def entry_of_photo(
         given["place"] = {"lat": exif.place[0], "lon": exif.place[1]}
     if take and setup:
         given |= _of_take(take, setup)
+        if setup.scene.moment:
+            here = setup.scene.moment.place
+            given["sun_deg"] = round(sun_at(here.lat, here.lon, taken).height_deg, 1)
+        given["verdict"] = _verdict(given)
     return read_entry(given)
+
+
+def _verdict(given: Mapping[str, Any]) -> str | None:
+    """What came of a frame, as far as its file says it: off by more than its ± is off."""
+    if not given["flash"]:
+        return "daylight"
+    levels, meant = given["levels"], given["meant"]
+    if not all(zone in levels for zone in meant):
+        return None
+    apart = {zone: abs(levels[zone]["value"] - meant[zone]) for zone in meant}
+    if all(off <= NEAR for off in apart.values()):
+        return "right"
+    return "off" if any(off > NEAR + levels[zone]["uncertainty"] for zone, off in apart.items()) else None
 
 
 def plan_in_take(take: KeptTake) -> SetUp:

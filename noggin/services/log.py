@@ -7,9 +7,9 @@ from datetime import date, datetime
 from typing import Any
 
 from noggin.core.errors import Refused
-from noggin.core.planning.lighting import Levels
 from noggin.core.units import Stops
 from noggin.core.wording import signed
+from noggin.documents.archive import zipped
 from noggin.documents.csv_table import written as as_csv
 from noggin.documents.log import NOTE_LENGTH, FrameEntry, read_entry, read_log, streamed, written_entry
 from noggin.documents.xmp import sidecar
@@ -24,7 +24,7 @@ from noggin.store.frames import KeptFrame, KeptTake, Wanted
 from noggin.store.repository import NotKept
 from noggin.store.store import Store
 
-__all__ = ["FILTERS", "LogPage", "Logged", "Wanted", "like_that_day", "page", "wanted_of"]
+__all__ = ["FILTERS", "FrameEntry", "LogPage", "Logged", "Wanted", "like_that_day", "page", "wanted_of"]
 
 PAGE_SIZE = 40
 """Frames on a page of the log."""
@@ -60,6 +60,11 @@ class Logged:
     def taken(self) -> datetime:
         """When."""
         return datetime.fromisoformat(self.entry.taken)
+
+    @property
+    def shot(self) -> Mapping[str, tuple[Stops, Stops]]:
+        """Level and ± of every zone that was read."""
+        return {zone: (level.value, level.uncertainty) for zone, level in self.entry.levels.items()}
 
     @property
     def rows(self) -> tuple[tuple[str, Stops | None, Stops | None, Stops | None], ...]:
@@ -268,6 +273,11 @@ def sidecars(store: Store, wanted: Wanted) -> Iterator[tuple[str, bytes]]:
         yield f"{stem}.xmp", sidecar(entry)
 
 
+def sidecars_zip(store: Store, wanted: Wanted) -> bytes:
+    """The same in one ZIP."""
+    return zipped(sidecars(store, wanted))
+
+
 def import_log(store: Store, found: dict[str, Any]) -> tuple[int, int]:
     """Frames of a parsed log; how many are new, and how many were there already: those of the same file,
     or of the same moment, set-up and settings. Raises BadDocument."""
@@ -298,22 +308,6 @@ def _brought(store: Store, entry: FrameEntry) -> bool:
 
 DAY_S = 12 * 3600
 """Seconds within which a frame that is brought in is of a take."""
-
-
-def levels_of(entry: FrameEntry) -> Levels:
-    """What was read off a frame as levels to be drawn; what was not read is left at what was planned."""
-    seen = {zone: level.value for zone, level in entry.levels.items()}
-    known = {**entry.meant, **entry.planned, **seen}
-    return Levels(
-        sky=seen.get("sky"),
-        rim=seen.get("rim"),
-        background_ambient=known.get("background", 0.0),
-        background=known.get("background", 0.0),
-        spill=None,
-        subject_ambient=-9.0,
-        flash=None,
-        subject=known.get("subject", 0.0),
-    )
 
 
 def count(store: Store) -> int:

@@ -22,7 +22,7 @@ from noggin.core.planning.way import Plan, Way
 from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.faults import BY_KEY, Diagnosis, Suspected, diagnose, possible
 from noggin.core.pops.frame import TRUST, Dialled, Frame, LevelSeen
-from noggin.core.pops.happened import Happened, as_dialled
+from noggin.core.pops.happened import Happened, as_dialled, light_uncertainty
 from noggin.core.pops.learned import Correction, corrections
 from noggin.core.pops.meant import expected, meant_subject
 from noggin.core.pops.next_change import COSTS, NEAR, Advice, Change, advise, with_flash
@@ -647,9 +647,37 @@ def _learn(store: Store, clock: Clock, setup_id: int) -> Shooting:
     if found.take and found.shots:
         last = found.shots[-1]
         put_frame(store, last.kept, _judged(found, last.entry), found.take)
+        _state(store, clock, found, {"learned": list(_learned(found)), "pops": _pops(found)})
     if not found.is_rehearsal:
         teach(store, clock, found)
     return open_shooting(store, clock, setup_id)
+
+
+def _learned(found: Shooting) -> Iterator[dict[str, Any]]:
+    """By how much each light that fired was off, for the log's charts."""
+    if found.findings is None or found.likely:
+        return
+    fired = {index for shot in found.shots for index in _fired(found, shot.kept.document)}
+    for index in sorted(fired):
+        value, uncertainty = found.findings.estimate.offset(f"light {index}")
+        before = light_uncertainty(found.setup.lights[index])
+        entry = found.now.entries.get(f"modifier-{index}")
+        chosen = entry.text(found.now.document) if entry else ""
+        through = entry.options(found.now.document)[chosen] if entry and chosen not in ("", BARE) else ""
+        yield {
+            "light": found.setup.lights[index].says,
+            "modifier": through,
+            "value": round(value, 3),
+            "uncertainty": round(uncertainty, 3),
+            "before": round(before, 3),
+        }
+
+
+def _pops(found: Shooting) -> int | None:
+    """With how many pops the picture was right; None while it is not."""
+    if not found.done:
+        return None
+    return sum(frame.flash for frame in found.frames)
 
 
 def _judged(found: Shooting, entry: FrameEntry) -> FrameEntry:

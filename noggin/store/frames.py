@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import text
+from sqlalchemy import func, text
 from sqlmodel import Session, col, delete, select
 
 from noggin.store.repository import NUMBER_MOST, NotKept
@@ -85,11 +85,11 @@ class Takes:
         with self._transactions.reading() as session:
             return tuple(_take(row) for row in session.exec(wanted.order_by(begun.desc(), col(TakeRow.id))))
 
-    def of(self, setup_ids: Sequence[int]) -> tuple[KeptTake, ...]:
-        """Every take of some set-ups, the latest first."""
-        wanted = select(TakeRow).where(col(TakeRow.setup_id).in_(setup_ids))
+    def latest_first(self, most: int) -> tuple[KeptTake, ...]:
+        """Some takes of any set-up, the latest first."""
+        wanted = select(TakeRow).order_by(col(TakeRow.begun_at).desc(), col(TakeRow.id).desc()).limit(most)
         with self._transactions.reading() as session:
-            return tuple(_take(row) for row in session.exec(wanted.order_by(col(TakeRow.begun_at).desc())))
+            return tuple(_take(row) for row in session.exec(wanted))
 
     def write(self, take_id: int, document: Mapping[str, Any]) -> None:
         """Put another document in its place. Raises NotKept."""
@@ -206,6 +206,16 @@ class Frames:
         wanted = select(FrameRow).where(FrameRow.take_id == take_id).order_by(col(FrameRow.place))
         with self._transactions.reading() as session:
             return tuple(_frame(row) for row in session.exec(wanted))
+
+    def sun_of_takes(self, take_ids: Sequence[int]) -> dict[int, float]:
+        """The sun's height at the first frame of some takes, degrees; those without are left out."""
+        height = func.json_extract(FrameRow.document, "$.sun_deg")
+        wanted = select(FrameRow.take_id, height, func.min(FrameRow.place)).where(
+            col(FrameRow.take_id).in_(take_ids), height.is_not(None)
+        )
+        with self._transactions.reading() as session:
+            rows = session.exec(wanted.group_by(col(FrameRow.take_id))).all()
+            return {number: float(found) for number, found, _ in rows if number is not None}
 
     def count(self) -> int:
         """How many there are."""

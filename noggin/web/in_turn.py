@@ -13,7 +13,14 @@ from werkzeug.exceptions import HTTPException
 from noggin.web.errors import TOO_SLOW
 from noggin.web.worker_process import Worker, WorkerFailed
 
-IMPORTS = ("setups.bring_in", "kit.bring_in", "shoots.bring_in", "safekeeping.bring_in", "shoots.place")
+IMPORTS = (
+    "setups.bring_in",
+    "kit.bring_in",
+    "shoots.bring_in",
+    "safekeeping.bring_in",
+    "shoots.place",
+    "log.bring_in",
+)
 """What reads files from elsewhere: never in the process that everybody waits for, and not for long."""
 
 HERE = ("static", "alive", "worker", "setups.favicon", "open_formats.picture", "gate.pair_page")

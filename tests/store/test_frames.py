@@ -95,7 +95,7 @@ class Frames(StoreCase):
         second = self.store.takes.begin(self.setup, {"n": 2}, NOON + timedelta(hours=1))
         self.assertEqual(self.store.takes.latest(self.setup), second)
         self.store.takes.write(second.id, {"n": 3})
-        self.assertEqual([one.document["n"] for one in self.store.takes.of([self.setup])], [3, 1])
+        self.assertEqual([one.document["n"] for one in self.store.takes.latest_first(5)], [3, 1])
         for minute in (3, 1):
             self.add(self.store, minute, take_id=second.id)
         self.assertEqual([one.document["n"] for one in self.store.frames.of_take(second.id)], [1, 3])

@@ -5,7 +5,8 @@ from noggin.web.drawings.carry import carry_chart
 from noggin.web.drawings.distances import distance_axis, distance_bar
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
-from noggin.web.drawings.scale import scale, scale_of
+from noggin.web.drawings.offsets import offsets
+from noggin.web.drawings.scale import scale, scale_of, seen_scale
 from noggin.web.drawings.sketch import sketch
 from noggin.web.drawings.strip import axis_of, bands, strip, track
 from noggin.web.drawings.uncertainty import beside, whisker
@@ -21,9 +22,11 @@ __all__ = [
     "distance_bar",
     "fall",
     "focus_gauge",
+    "offsets",
     "reserve_gauge",
     "scale",
     "scale_of",
+    "seen_scale",
     "sketch",
     "strip",
     "track",

@@ -148,11 +148,58 @@ def scale_of(
     """The scale for levels, what is meant, and the level at which the sensor is full. `narrow` is for a
     phone: fewer numbers, more rows of labels; `bare` has marks alone, for a list of many; `drag` lets what
     is meant be dragged. `uncertainty` is the ± of zones by the name of their mark."""
+    known = uncertainty or {}
+    above = tuple(_with_uncertainty(_daylight(levels), known))
+    below = tuple(_with_uncertainty(_flash_and_both(levels), known))
+    return _drawn(
+        above, below, (meant_background, meant_subject), full, width, narrow=narrow, bare=bare, drag=drag
+    )
+
+
+SEEN_MARKS = {
+    "background": ("background", "square", "daylight"),
+    "sky": ("sky", "round", "daylight"),
+    "rim": ("rim", "diamond", "daylight"),
+    "subject": ("face", "up", "both"),
+}
+"""Name, shape and kind of the mark of a zone that was shot."""
+
+
+def seen_scale(
+    shot: Mapping[str, tuple[Stops, Stops]],
+    meant_background: Stops,
+    meant_subject: Stops,
+    width: float = 940,
+    *,
+    narrow: bool = False,
+    bare: bool = False,
+) -> Scale:
+    """The scale for what was shot: zones by their level and ±, against what was meant."""
+    marks = [
+        (zone, ScaleZone(name, shot[zone][0], shape, kind, None if bare else shot[zone][1]))
+        for zone, (name, shape, kind) in SEEN_MARKS.items()
+        if zone in shot
+    ]
+    above = tuple(mark for zone, mark in marks if zone != "subject")
+    below = tuple(mark for zone, mark in marks if zone == "subject")
+    return _drawn(above, below, (meant_background, meant_subject), CLIP, width, narrow=narrow, bare=bare)
+
+
+def _drawn(
+    zones_above: Iterable[ScaleZone],
+    zones_below: Iterable[ScaleZone],
+    meant: tuple[Stops, Stops],
+    full: Stops,
+    width: float,
+    *,
+    narrow: bool = False,
+    bare: bool = False,
+    drag: bool = False,
+) -> Scale:
     ruler = _Ruler(width)
     letter = 6.4 if narrow else 7.0
-    known = uncertainty or {}
-    daylight = _rows(_with_uncertainty(_daylight(levels), known), ruler, letter)
-    flash = _rows(_with_uncertainty(_flash_and_both(levels), known), ruler, letter)
+    meant_background, meant_subject = meant
+    daylight, flash = _rows(zones_above, ruler, letter), _rows(zones_below, ruler, letter)
     top = SHAPE_HEIGHT if bare else SHAPE_HEIGHT + len(daylight) * ROW_HEIGHT
     bar_height = 14.0 if bare else 28.0
     foot = top + bar_height
