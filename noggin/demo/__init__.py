@@ -2,9 +2,11 @@
 
 Set-ups, the kit and the day are open documents in `setups/`, `kit.json` and `shoot.json`, read and checked
 like anybody's. Place, people and figures are made up; lights are classes. `shoot.json` is made from
-`day.json`, which names the set-ups by their files, by `tools/demo.py`.
+`day.json`, which names the set-ups by their files, by `tools/demo.py`. `takes.json` and `frames/` were shot
+with the simulated camera by `tools/demo_frames.py`.
 """
 
+import json
 from importlib.resources import files
 from typing import Any
 
@@ -29,6 +31,24 @@ def demo_kit() -> dict[str, Any]:
 def demo_shoot() -> dict[str, Any]:
     """The demo's day with all its set-ups, as a parsed document."""
     return read_object((FOLDER / "shoot.json").read_bytes())
+
+
+def demo_takes() -> list[dict[str, Any]]:
+    """The takes of a walk-through that was shot with the simulated camera, by `tools/demo_frames.py`: each
+    with the set-up's file, when it was begun, its frames, and what it taught."""
+    found: list[dict[str, Any]] = json.loads((FOLDER / "takes.json").read_bytes())
+    return found
+
+
+def demo_stems() -> tuple[str, ...]:
+    """The set-ups' files, in the order of `demo_documents`."""
+    names = sorted(item.name for item in (FOLDER / "setups").iterdir())
+    return tuple(name.removesuffix(".json") for name in names if name.endswith(".json"))
+
+
+def demo_file(name: str) -> bytes:
+    """A file of a frame of those takes."""
+    return (FOLDER / "frames" / name).read_bytes()
 
 
 def starting_document() -> dict[str, Any]:

@@ -205,7 +205,7 @@ def answer(setup: SetUp, way: Way, frames: tuple[Frame, ...]) -> PopsAnswer:
         levels={zone: _known(level) for zone, level in found.estimate.zones.items()},
         faults=_suspected(found),
         next=None if change is None else _next(setup, change),
-        done=advice.done and likely is None and frames[-1].flash,
+        done=advice.done and likely is None,
         why=f"{why} As dialled, face and background are both right with {percent(advice.probability)}.",
     )
 

@@ -20,6 +20,10 @@ OFFERED_FROM = 3
 """So many takes must show the same, before a figure is offered to the kit. From memory."""
 
 
+SAYS = 0.7
+"""A take says something of a light when it leaves less than so much of its ±. From memory."""
+
+
 @dataclass(frozen=True)
 class OffsetSeen:
     """By how much a light was off in one take, with its ±."""
@@ -89,6 +93,8 @@ def charts(store: Store) -> Charts:
         if document.get("rehearsal") is not None:
             continue
         for one in document.get("learned", ()):
+            if one["uncertainty"] > SAYS * one["before"]:
+                continue
             seen = OffsetSeen(take.begun_at, one["value"], one["uncertainty"])
             series[(one["light"], one["modifier"])].append(seen)
         if document.get("pops"):

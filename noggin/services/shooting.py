@@ -198,10 +198,7 @@ class Shooting:
     @property
     def done(self) -> bool:
         """Whether the picture is right, as far as can be known."""
-        found = self.findings
-        if found is None or self.likely:
-            return False
-        return found.advice.done and (self.frames[-1].flash or not self.needs_flash)
+        return self.findings is not None and not self.likely and self.findings.advice.done
 
     @property
     def disagrees(self) -> str:

@@ -7,7 +7,7 @@ from typing import Any
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.services import kept, kit, kit_document, measuring, readings_csv, simulation
+from noggin.services import kept, kit, kit_document, kit_offers, measuring, readings_csv, simulation
 from noggin.services.carry import TABLED, carried
 from noggin.services.compatibility import compatibility_table
 from noggin.services.errors import NoSuchClass, Refused
@@ -84,6 +84,7 @@ def _piece(template: str, piece: KeptItem, **more: Any) -> str:
         replaced=measuring.replaced(piece),
         carried=carried(store, piece.name) if kit.kind_of(piece) == "light" else (),
         distances=TABLED,
+        offer=kit_offers.offer(store, piece),
         lights=[name for name in lights if name not in measuring.lights_measured(piece)],
         **more,
     )
@@ -104,6 +105,14 @@ def figure(gear_id: int, key: str) -> ResponseReturnValue:
     if not wants_part() and piece.pending:
         return _piece("kit/piece.html", piece), 422
     return _answer(piece, key, text)
+
+
+@pages.post("/kit/<int:gear_id>/takes")
+def accept_takes(gear_id: int) -> ResponseReturnValue:
+    """Take what takes show of a light as its guide number."""
+    with as_offered(kit.GEAR, gear_id):
+        piece = kit_offers.accept(wiring().store, wiring().clock, gear_id)
+    return _answer(piece)
 
 
 @pages.post("/kit/<int:gear_id>/reflectors")

@@ -65,16 +65,13 @@ class Change:
 @dataclass(frozen=True)
 class Advice:
     """What to do next: a change, or none where the picture is as near as it gets; how probable it is that
-    face and background are right as dialled, and whether that is enough."""
+    face and background are right as dialled; and whether the picture is done: right as far as can be known,
+    with the flash where it needs any."""
 
     change: Change | None
     probability: float
     why: str
-
-    @property
-    def done(self) -> bool:
-        """Whether the picture is right, as far as can be known."""
-        return self.probability >= SURE
+    done: bool = False
 
 
 def advise(
@@ -85,8 +82,8 @@ def advise(
     dialled = with_flash(way, estimate.frames[-1].dialled)
     probability = right(setup, estimate, dialled)
     flash_was_on = estimate.frames[-1].flash
-    if probability >= SURE and flash_was_on:
-        return Advice(None, probability, "Face and background are within a third of a stop.")
+    if probability >= SURE and (flash_was_on or not dialled.powers):
+        return Advice(None, probability, "Face and background are within a third of a stop.", done=True)
     fresh = not any(frame.flash for frame in estimate.frames)
     prospects = _Prospects(setup, way, estimate, fresh)
     now = prospects.cost(dialled)
