@@ -24,7 +24,7 @@ from noggin.core.pops.meant import meant_subject
 from noggin.core.pops.next_change import NEAR, Advice, advise, with_flash
 from noggin.core.setup.setup import SetUp
 from noggin.demo import FOLDER
-from noggin.devices.simulated_camera import SimulatedCamera, Taken, View
+from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.devices.simulated_spot import SimulatedSpot
 from noggin.documents.json_input import read_object
 from noggin.documents.log import read_entry, written_entry
@@ -144,11 +144,11 @@ def _file(setup: SetUp, spot: SimulatedSpot, frame: Frame, taken: datetime, seed
     """The frame's file, at the size that the demo keeps."""
     levels = {zone: level for zone, level in spot.levels(spot.happened).items() if zone != "rim"}
     settings = frame.dialled.settings
-    exposure = Taken(
+    exposure = Exposure(
         settings.shutter.value, settings.aperture.value, settings.iso.value,
         setup.lens.focal_mm, bool(frame.flash and not spot.happened.off), taken,
     )  # fmt: skip
-    raw = SimulatedCamera(seed, noise=0.012).jpeg(View({**levels}, "medium"), exposure)
+    raw = FileCamera(seed, noise=0.012).jpeg(View({**levels}, "medium"), exposure)
     with Image.open(BytesIO(raw)) as image:
         out = BytesIO()
         image.resize((360, 240)).save(out, "JPEG", quality=70, exif=image.getexif())

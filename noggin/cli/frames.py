@@ -13,7 +13,7 @@ from noggin.cli.common import DATABASE
 from noggin.cli.safekeeping import opened
 from noggin.services import log
 from noggin.services.clock import system_clock
-from noggin.services.frame_import import Taken, batch_of, take_in_folder
+from noggin.services.frame_import import TakenIn, batch_of, take_in_folder
 from noggin.services.frame_words import VERDICTS
 from noggin.services.log import Wanted
 from noggin.services.opening import Store, open_store
@@ -48,7 +48,7 @@ def frames(folder: Path, as_json: bool, zone: str, clock_ahead: float, place: bo
         click.echo(f"{counts['new']} new, {counts['known']} known already, {counts['skipped']} skipped")
 
 
-def _as_json(found: Taken) -> dict[str, Any]:
+def _as_json(found: TakenIn) -> dict[str, Any]:
     entry = found.entry
     line: dict[str, Any] = {"file": found.name, "sha256": found.sha256, "new": found.state == "new"}
     if found.state == "skipped":
@@ -71,7 +71,7 @@ def _as_json(found: Taken) -> dict[str, Any]:
     return line
 
 
-def _in_words(found: Taken) -> str:
+def _in_words(found: TakenIn) -> str:
     entry = found.entry
     if entry is None or found.state == "known":
         return f"{found.name}: {'skipped, ' if found.state == 'skipped' else ''}{found.why}"

@@ -63,7 +63,7 @@ class View:
 
 
 @dataclass(frozen=True)
-class Taken:
+class Exposure:
     """How a frame was taken: shutter in seconds, f-number, ISO, focal length in millimetres, whether the
     flash fired, and when, with its zone."""
 
@@ -76,7 +76,7 @@ class Taken:
 
 
 @dataclass(frozen=True)
-class SimulatedCamera:
+class FileCamera:
     """A camera with noise of its own and a JPEG curve (`encode`, from linear light to 0 to 1)."""
 
     seed: int = 1
@@ -84,7 +84,7 @@ class SimulatedCamera:
     encode: Encode = field(default=srgb)
     full: Stops = CLIP
 
-    def jpeg(self, view: View, taken: Taken) -> bytes:
+    def jpeg(self, view: View, taken: Exposure) -> bytes:
         """The frame as a JPEG."""
         encoded = self.encode(self._light(view))
         image = Image.fromarray((255 * np.clip(encoded, 0, 1) + 0.5).astype(np.uint8))
@@ -92,7 +92,7 @@ class SimulatedCamera:
         image.convert("RGB").save(out, "JPEG", quality=82, exif=_exif(taken))
         return out.getvalue()
 
-    def dng(self, view: View, taken: Taken) -> bytes:
+    def dng(self, view: View, taken: Exposure) -> bytes:
         """The frame as a raw file: a Bayer mosaic of 14 bits (DNG 1.4, its EXIF in the first directory as
         in TIFF/EP, ISO 12234-2)."""
         part = self._light(view) / (MID_GREY * 2**self.full)
@@ -196,7 +196,7 @@ def _drawn() -> tuple[Light, tuple[Light, Light]]:
     return mask(body, 3.0 * scale), (mask(oval, 1.5 * scale), mask(dark, 1.2 * scale))
 
 
-def _exif(taken: Taken) -> Image.Exif:
+def _exif(taken: Exposure) -> Image.Exif:
     found = Image.Exif()
     found[Base.Model] = BODY
     found[Base.DateTime] = f"{taken.at:%Y:%m:%d %H:%M:%S}"
@@ -224,7 +224,7 @@ def _offset(at: datetime) -> str:
     return f"{text[:3]}:{text[3:5]}" if text else "+00:00"
 
 
-def _dng_tags(taken: Taken) -> list[tuple[int, str, int, object, bool]]:
+def _dng_tags(taken: Exposure) -> list[tuple[int, str, int, object, bool]]:
     def rational(value: float) -> tuple[int, int]:
         found = Fraction(value).limit_denominator(100_000)
         return found.numerator, found.denominator

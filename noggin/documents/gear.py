@@ -156,8 +156,8 @@ class JpegCurve(Part):
     reads: Annotated[list[CurveLevel], Field(min_length=2, max_length=100)]
     really: Annotated[list[CurveLevel], Field(min_length=2, max_length=100)]
 
-    def core(self) -> tone.Curve:
-        return tone.Curve(tuple(self.reads), tuple(self.really))
+    def core(self) -> tone.ToneCurve:
+        return tone.ToneCurve(tuple(self.reads), tuple(self.really))
 
 
 class BodyItem(Item):

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
-from noggin.core.pops.tone import Curve, Values, level_of
+from noggin.core.pops.tone import ToneCurve, Values, level_of
 from noggin.core.units import Stops
 from noggin.photos.photo import Photo
 
@@ -50,7 +50,7 @@ class Patch:
 
 
 @dataclass(frozen=True)
-class Measured:
+class PatchTone:
     """What a patch comes out at: its level in stops from mid-tone, and the part of it that is full."""
 
     level: Stops
@@ -62,13 +62,13 @@ class Measured:
         return self.full >= BLINKS
 
 
-def measure(photo: Photo, patch: Patch, curve: Curve | None = None) -> Measured:
+def measure(photo: Photo, patch: Patch, curve: ToneCurve | None = None) -> PatchTone:
     """The level of a patch: the mean in linear light of a rendered picture, by its camera's own `curve`
     where that is known; the median of a raw file."""
     part = _part(photo.light, patch)
     full = float((part >= 0.18 * 2 ** (photo.full - FULL_WITHIN)).mean())
     level = level_of(float(np.median(part) if photo.kind == "raw" else part.mean()))
-    return Measured(curve.level(level) if curve and photo.kind != "raw" else level, full)
+    return PatchTone(curve.level(level) if curve and photo.kind != "raw" else level, full)
 
 
 def _part(light: Values, patch: Patch) -> Values:

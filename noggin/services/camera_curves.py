@@ -5,7 +5,7 @@ from math import log2
 from typing import Any
 
 from noggin.core.errors import Refused
-from noggin.core.pops.tone import Curve, fit_curve
+from noggin.core.pops.tone import ToneCurve, fit_curve
 from noggin.core.units import Stops
 from noggin.photos.patches import Patch, measure
 from noggin.photos.photo import Photo, read_photo
@@ -18,12 +18,12 @@ MIDDLE = Patch(0.4, 0.4, 0.2, 0.2)
 """What of a frame of a card is read: the card fills the frame, or most of it."""
 
 
-def curve_of(store: Store, body: str) -> Curve | None:
+def curve_of(store: Store, body: str) -> ToneCurve | None:
     """The curve of a body, by what its files call it; None where none was fitted."""
     for item in store.gear.all():
         found = item.document.get("jpeg_curve")
         if found and found["body"] == body:
-            return Curve(tuple(found["reads"]), tuple(found["really"]))
+            return ToneCurve(tuple(found["reads"]), tuple(found["really"]))
     return None
 
 

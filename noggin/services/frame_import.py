@@ -16,6 +16,7 @@ from noggin.core.errors import Refused, Unreadable
 from noggin.core.limits import check_choice
 from noggin.core.physics import dials
 from noggin.core.physics.tones import SKINS
+from noggin.core.planning.way import Plan
 from noggin.core.pops.frame import TRUST
 from noggin.core.pops.next_change import NEAR
 from noggin.core.setup.scene import ZONES
@@ -24,7 +25,7 @@ from noggin.core.units import Stops
 from noggin.documents.fields import is_zone
 from noggin.documents.log import FrameEntry, read_entry, written_entry
 from noggin.photos.exif import Exif
-from noggin.photos.patches import Measured, Patch, find_patches, measure
+from noggin.photos.patches import Patch, PatchTone, find_patches, measure
 from noggin.photos.photo import Photo, is_photo, read_photo
 from noggin.services.camera_curves import curve_of
 from noggin.services.clock import Clock
@@ -41,9 +42,10 @@ AROUND = timedelta(minutes=30)
 TAKE_LASTS = timedelta(hours=4)
 """A frame belongs to a take that was begun no longer ago."""
 
-NEAR_APERTURE: Stops = 0.34
+NEAR_APERTURE: Stops = 1.5
 NEAR_FOCAL = 1.25
-"""Within what a frame's aperture and focal length are those of a set-up: a third of a stop, a quarter."""
+"""Within what a frame's aperture and focal length are those of a set-up: a stop and a half, for advice may
+have changed it; a quarter. From memory."""
 
 SKIN_UNKNOWN: Stops = 0.9
 """± that skin of which nothing is said adds: fair to deep are 2 stops. From SKINS."""
@@ -73,7 +75,7 @@ def batch_of(zone: str = "UTC", clock_off_s: float = 0.0, *, keep_place: bool = 
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenIn:
     """What came of one file: `new`, `known` or `skipped` with why; its frame's number and entry."""
 
     name: str
@@ -85,7 +87,7 @@ class Taken:
 
 
 @dataclass(frozen=True)
-class _Place:
+class _SetUpOfDay:
     """A set-up on a day: from when to when, its shoot."""
 
     setup_id: int
@@ -105,14 +107,14 @@ class Matcher:
 
     def __init__(self, store: Store, clock: Clock) -> None:
         self._store, self._clock = store, clock
-        self._places: list[_Place] | None = None
+        self._places: list[_SetUpOfDay] | None = None
 
     @property
-    def places(self) -> list[_Place]:
+    def places(self) -> list[_SetUpOfDay]:
         """Every set-up on every day."""
         if self._places is None:
             self._places = [
-                _Place(placed.setup_id, placed.slot.start, placed.slot.end, day.name)
+                _SetUpOfDay(placed.setup_id, placed.slot.start, placed.slot.end, day.name)
                 for shoot in _all_shoots(self._store)
                 for day in (open_shoot(self._store, self._clock, shoot),)
                 for placed in day.slots
@@ -124,9 +126,9 @@ class Matcher:
         """The take that a frame is of, begun where there is none yet, and the shoot; (None, None) where it
         matches nothing."""
         found = [
-            (not self._fits(place.setup_id, exif), max(place.start - taken, taken - place.end), place)
-            for place in self.places
-            if place.start - AROUND <= taken <= place.end + AROUND
+            (max(place.start - taken, taken - place.end), index, place)
+            for index, place in enumerate(self.places)
+            if place.start - AROUND <= taken <= place.end + AROUND and self._fits(place.setup_id, exif)
         ]
         under_way = self._store.takes.begun_between(taken - TAKE_LASTS, taken + timedelta(minutes=1))
         for take in under_way:
@@ -137,17 +139,17 @@ class Matcher:
                 return take, shoot
         if not found:
             return None, None
-        _, _, best = min(found, key=lambda one: one[:2])
+        _, _, best = min(found)
         return self._begun(best, taken), best.shoot
 
-    def _begun(self, place: _Place, taken: datetime) -> KeptTake:
+    def _begun(self, place: _SetUpOfDay, taken: datetime) -> KeptTake:
         kept = self._store.setups.get(place.setup_id)
         document = blank_take(kept.document, plan_in(kept.text).shown.key)
         return self._store.takes.begin(place.setup_id, document, taken)
 
     def _fits(self, setup_id: int, exif: Exif) -> bool:
         texts = self._store.setups.texts([setup_id])
-        return setup_id in texts and fits(setup_in(texts[setup_id]), exif)
+        return setup_id in texts and fits(plan_in(texts[setup_id]), exif)
 
 
 def _all_shoots(store: Store) -> Iterator[int]:
@@ -157,11 +159,14 @@ def _all_shoots(store: Store) -> Iterator[int]:
         yield from (row.id for row in rows)
 
 
-def fits(setup: SetUp, exif: Exif) -> bool:
-    """Whether a frame may be of a set-up, by its aperture and focal length; what is not said fits."""
+def fits(worked_out: Plan, exif: Exif) -> bool:
+    """Whether a frame may be of a set-up, by its aperture, which is near the wanted one or that of the way
+    that is shown, and its focal length; what is not said fits."""
+    setup = worked_out.setup
     if exif.aperture is not None:
-        off = abs(2 * log2(exif.aperture) - setup.wanted_aperture.stops)
-        if off > 2 * NEAR_APERTURE + 1:
+        stops = 2 * log2(exif.aperture)
+        wanted = (setup.wanted_aperture.stops, worked_out.shown.settings.aperture.stops)
+        if min(abs(stops - one) for one in wanted) > NEAR_APERTURE:
             return False
     if exif.focal_mm is not None:
         apart = exif.focal_mm / setup.lens.focal_mm
@@ -171,26 +176,26 @@ def fits(setup: SetUp, exif: Exif) -> bool:
 
 def take_in(
     store: Store, clock: Clock, raw: bytes, name: str, batch: Batch, matcher: Matcher | None = None
-) -> Taken:
+) -> TakenIn:
     """One file into the log. Whatever is wrong with it is said, not raised."""
     digest = sha256(raw).hexdigest()
     kept = store.frames.known(digest)
     if kept:
-        return Taken(name, "known", KNOWN, kept.id, read_entry(kept.document), digest)
+        return TakenIn(name, "known", KNOWN, kept.id, read_entry(kept.document), digest)
     try:
         photo = read_photo(raw, name)
     except Unreadable as error:
-        return Taken(name, "skipped", str(error), sha256=digest)
+        return TakenIn(name, "skipped", str(error), sha256=digest)
     taken = photo.exif.at(batch.zone, batch.clock_off)
     if taken is None:
-        return Taken(name, "skipped", "does not say when it was taken", sha256=digest)
+        return TakenIn(name, "skipped", "does not say when it was taken", sha256=digest)
     with store.writing():
         take, shoot = (matcher or Matcher(store, clock)).take_of(taken, photo.exif)
         entry = entry_of_photo(store, photo, taken, take, shoot, keep_place=batch.keep_place)
         return _kept(store, photo, entry, take, taken)
 
 
-def _kept(store: Store, photo: Photo, entry: FrameEntry, take: KeptTake | None, taken: datetime) -> Taken:
+def _kept(store: Store, photo: Photo, entry: FrameEntry, take: KeptTake | None, taken: datetime) -> TakenIn:
     found = store.frames.add(
         taken,
         written_entry(entry),
@@ -201,9 +206,9 @@ def _kept(store: Store, photo: Photo, entry: FrameEntry, take: KeptTake | None, 
         jpeg=photo.jpeg,
     )
     if found is None:
-        return Taken(photo.name, "known", KNOWN, sha256=photo.sha256)
+        return TakenIn(photo.name, "known", KNOWN, sha256=photo.sha256)
     put_frame(store, found, entry, take)
-    return Taken(photo.name, "new", "", found.id, entry, photo.sha256)
+    return TakenIn(photo.name, "new", "", found.id, entry, photo.sha256)
 
 
 def entry_of_photo(
@@ -283,7 +288,7 @@ def _of_take(take: KeptTake, setup: SetUp) -> dict[str, Any]:
     }
 
 
-def levels_of(setup: SetUp | None, measured: Mapping[str, Measured], by: str) -> dict[str, Any]:
+def levels_of(setup: SetUp | None, measured: Mapping[str, PatchTone], by: str) -> dict[str, Any]:
     """Levels of the light on each zone: what a patch comes out at, less what its surface throws back. What
     is full says no level."""
     check_choice("by", by, TRUST)
@@ -322,7 +327,7 @@ def dialled_of(exif: Exif) -> dict[str, Any] | None:
     }
 
 
-def take_in_folder(store: Store, clock: Clock, folder: Path, batch: Batch) -> Iterator[Taken]:
+def take_in_folder(store: Store, clock: Clock, folder: Path, batch: Batch) -> Iterator[TakenIn]:
     """Every file of a folder and those below it, in the order of their names; what is no file of a frame is
     left alone. Raises OSError."""
     matcher = Matcher(store, clock)
@@ -334,7 +339,7 @@ def take_in_folder(store: Store, clock: Clock, folder: Path, batch: Batch) -> It
         try:
             raw = path.read_bytes()
         except OSError as error:
-            yield Taken(name, "skipped", f"cannot be read: {error.strerror}")
+            yield TakenIn(name, "skipped", f"cannot be read: {error.strerror}")
             continue
         yield take_in(store, clock, raw, name, batch, matcher)
 

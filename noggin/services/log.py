@@ -24,7 +24,16 @@ from noggin.store.frames import KeptFrame, KeptTake, Wanted
 from noggin.store.repository import NotKept
 from noggin.store.store import Store
 
-__all__ = ["FILTERS", "FrameEntry", "LogPage", "Logged", "Wanted", "like_that_day", "page", "wanted_of"]
+__all__ = [
+    "FILTERS",
+    "FrameEntry",
+    "LogPage",
+    "LoggedFrame",
+    "Wanted",
+    "like_that_day",
+    "page",
+    "wanted_of",
+]
 
 PAGE_SIZE = 40
 """Frames on a page of the log."""
@@ -46,7 +55,7 @@ SIDECARS_MOST = 500
 
 
 @dataclass(frozen=True)
-class Logged:
+class LoggedFrame:
     """A frame in the log. `lesson` is that of its take, `seen` what was read off it of each zone."""
 
     id: int
@@ -90,7 +99,7 @@ class Logged:
 class LogPage:
     """A part of the log, and where the next one begins (None: this is the last)."""
 
-    frames: tuple[Logged, ...]
+    frames: tuple[LoggedFrame, ...]
     before: int | None
 
 
@@ -108,13 +117,13 @@ def page(store: Store, wanted: Wanted, before: int | None = None, most: int = PA
         return LogPage(_logged(store, found[:most]), found[most - 1].place if more else None)
 
 
-def one(store: Store, frame_id: int) -> Logged:
+def one(store: Store, frame_id: int) -> LoggedFrame:
     """One frame. Raises NotKept."""
     with store.reading():
         return _logged(store, [store.frames.get(frame_id)])[0]
 
 
-def of_same_take(store: Store, frame: Logged) -> tuple[Logged, ...]:
+def of_same_take(store: Store, frame: LoggedFrame) -> tuple[LoggedFrame, ...]:
     """Every frame of the take that a frame is of, the first one first."""
     if frame.take_id is None:
         return (frame,)
@@ -122,11 +131,11 @@ def of_same_take(store: Store, frame: Logged) -> tuple[Logged, ...]:
         return _logged(store, store.frames.of_take(frame.take_id))
 
 
-def _logged(store: Store, found: Sequence[KeptFrame]) -> tuple[Logged, ...]:
+def _logged(store: Store, found: Sequence[KeptFrame]) -> tuple[LoggedFrame, ...]:
     pictures = store.frames.with_pictures([frame.id for frame in found])
     takes = {number: store.takes.get(number) for number in {frame.take_id for frame in found} if number}
     return tuple(
-        Logged(
+        LoggedFrame(
             frame.id,
             frame.place,
             frame.take_id,
@@ -198,10 +207,10 @@ def log_json(store: Store, wanted: Wanted, since: date | None = None) -> Iterato
     )
 
 
-def since(store: Store, wanted: Wanted, day: date | None) -> Iterator[Logged]:
+def since(store: Store, wanted: Wanted, day: date | None) -> Iterator[LoggedFrame]:
     """Frames from a day on, newest first."""
     for frame in _since(store, wanted, day):
-        yield Logged(
+        yield LoggedFrame(
             frame.id, frame.place, frame.take_id, read_entry(frame.document), "", has_picture=False
         )
 

@@ -7,7 +7,16 @@ from typing import Any
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.services import kept, kit, kit_document, kit_offers, measuring, readings_csv, simulation
+from noggin.services import (
+    camera_curves,
+    kept,
+    kit,
+    kit_document,
+    kit_offers,
+    measuring,
+    readings_csv,
+    simulation,
+)
 from noggin.services.carry import TABLED, carried
 from noggin.services.compatibility import compatibility_table
 from noggin.services.errors import NoSuchClass, Refused
@@ -105,6 +114,19 @@ def figure(gear_id: int, key: str) -> ResponseReturnValue:
     if not wants_part() and piece.pending:
         return _piece("kit/piece.html", piece), 422
     return _answer(piece, key, text)
+
+
+@pages.post("/kit/<int:gear_id>/curve")
+def fit_curve(gear_id: int) -> ResponseReturnValue:
+    """Fit a body's own JPEG curve from frames of a card."""
+    request.max_content_length = CARD_FRAMES_MOST
+    files = [(one.filename or "", one.read()) for one in request.files.getlist("frames") if one.filename]
+    piece = camera_curves.fit(wiring().store, wiring().clock, gear_id, files)
+    return _answer(piece)
+
+
+CARD_FRAMES_MOST = 64 * 1024 * 1024
+"""Bytes of all frames of a card together."""
 
 
 @pages.post("/kit/<int:gear_id>/takes")

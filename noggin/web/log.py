@@ -10,7 +10,7 @@ from noggin.services import frame_import
 from noggin.services import log as services
 from noggin.services.errors import Refused
 from noggin.services.files import take_log
-from noggin.services.frame_import import Taken
+from noggin.services.frame_import import TakenIn
 from noggin.services.log_charts import charts
 from noggin.services.setups import recent
 from noggin.web.wiring import file, wants_part, wiring
@@ -100,7 +100,7 @@ def bring_in_page() -> str:
     return _bring_in_page(())
 
 
-def _bring_in_page(taken: tuple[Taken, ...], **more: Any) -> str:
+def _bring_in_page(taken: tuple[TakenIn, ...], **more: Any) -> str:
     zone = request.form.get("zone") or _usual_zone()
     given = {"zone": zone, "clock": request.form.get("clock", "0"), "problem": ""} | more
     return render_template("log/bring_in.html", taken=taken, upload_most=UPLOAD_MOST, **given)

@@ -7,6 +7,7 @@ from flask.testing import FlaskClient
 from werkzeug.routing import Rule
 
 from noggin.services import bags, kit, measuring, shoots
+from noggin.store.frames import Wanted
 from noggin.store.store import Store
 from tests.support import NOW
 
@@ -30,6 +31,7 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
         "gear_id": kit.gear_named(store, "Large head, 600 Ws class"),
         "bag_id": bags.all_bags(store)[0].id,
         "shoot_id": shoots.listed_shoots(store)[0][0].id,
+        "frame_id": store.frames.page(1, Wanted())[0].id,
     }
     on_day = shoots.open_shoot(store, lambda: NOW, shoots.listed_shoots(store)[0][0].id)
     index = next(placed.index for placed in on_day.slots if placed.setup_id == 1)

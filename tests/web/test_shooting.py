@@ -17,6 +17,10 @@ class Shoot(AppCase):
     database = "demo"
     number = 1
 
+    def setUp(self) -> None:
+        super().setUp()
+        self.shot_before = self.store.frames.count()  # the demo has been shot
+
     def at(self, minutes: float) -> None:
         """Move the clock."""
         later = NOW + timedelta(minutes=minutes)
@@ -53,8 +57,9 @@ def words(page: str) -> str:
 
 class Takes(Shoot):
     def test_a_page_that_is_only_looked_at_begins_nothing(self) -> None:
+        before = self.store.takes.latest(self.number)
         self.client.get(self.page)
-        self.assertIsNone(self.store.takes.latest(self.number))
+        self.assertEqual(self.store.takes.latest(self.number), before)
 
     def test_the_first_frame_is_of_the_daylight_then_the_flash_comes(self) -> None:
         page = words(self.client.get(self.page).text)
@@ -124,7 +129,7 @@ class Takes(Shoot):
         self.assertEqual(self.opened().shots, ())
         self.pop(saw_background="right")
         self.assertEqual(len(self.opened().shots), 1)
-        self.assertEqual(self.store.frames.count(), 2)
+        self.assertEqual(self.store.frames.count(), self.shot_before + 2)
 
     def test_checks_are_ticked_and_stay_so(self) -> None:
         key = self.opened().checks[0].key
@@ -238,7 +243,7 @@ class Learning(Shoot):
         self.assertNotEqual(self.store.setups.get(self.number).document, before)
         self.send(f"frames/{self.opened().shots[0].id}/remove")
         self.assertEqual(self.store.setups.get(self.number).document, before)
-        self.assertEqual(self.store.frames.count(), 0)
+        self.assertEqual(self.store.frames.count(), self.shot_before)
 
     def test_a_set_up_that_is_changed_meanwhile_is_told(self) -> None:
         self.pop(saw_background="far over")

@@ -74,7 +74,7 @@ def level_of(light: float) -> Stops:
 
 
 @dataclass(frozen=True)
-class Curve:
+class ToneCurve:
     """A camera's own JPEG curve: levels as they read by sRGB, rising, and the levels that they really are.
     Between them in straight lines, past their ends on by the last ones."""
 
@@ -91,7 +91,7 @@ class Curve:
     def level(self, reads: Stops) -> Stops:
         """What a level that reads so really is.
 
-        >>> Curve((-2.0, 0.0, 1.0), (-3.0, 0.0, 2.0)).level(0.5)
+        >>> ToneCurve((-2.0, 0.0, 1.0), (-3.0, 0.0, 2.0)).level(0.5)
         1.0
         """
         at = int(np.clip(np.searchsorted(self.reads, reads), 1, len(self.reads) - 1))
@@ -100,7 +100,7 @@ class Curve:
         return self.really[at - 1] + slope * (reads - low)
 
 
-def fit_curve(card: Sequence[tuple[Stops, Stops]]) -> Curve:
+def fit_curve(card: Sequence[tuple[Stops, Stops]]) -> ToneCurve:
     """A curve from frames of one card in one light: how each was exposed against the others, in stops, and
     how it reads. Mid-tone is where it reads as mid-tone (ISO 12232, standard output sensitivity).
 
@@ -117,7 +117,7 @@ def fit_curve(card: Sequence[tuple[Stops, Stops]]) -> Curve:
     if not reads[0] <= 0 <= reads[-1]:
         raise Refused("frames", "all come out on one side of mid-tone. Expose some darker, some brighter")
     really = exposed - np.interp(0.0, reads, exposed)
-    return Curve(tuple(float(one) for one in reads), tuple(float(one) for one in really))
+    return ToneCurve(tuple(float(one) for one in reads), tuple(float(one) for one in really))
 
 
 def _rising(reads: NDArray[np.float64]) -> tuple[NDArray[np.float64], list[int]]:

@@ -1,0 +1,107 @@
+"""At the spot by one thumb, and files of frames brought in, in a real browser."""
+
+import tempfile
+from datetime import datetime, timedelta, timezone
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from noggin.devices.simulated_camera import Exposure, FileCamera, View
+from tests.e2e.browser import PHONE, Browser
+
+SIZE = {"width": PHONE[0], "height": PHONE[1]}
+AT = datetime(2027, 6, 19, 13, 20, tzinfo=timezone(timedelta(hours=2)))
+
+
+class ByThumb(Browser):
+    def word(self, page: Page, zone: str, word: str) -> None:
+        """One tap on a word."""
+        group = page.get_by_role("group", name=zone)
+        group.locator("label").filter(has=page.get_by_text(word, exact=True)).tap()
+
+    def test_the_next_pop_is_entered_in_three_taps_above_the_fold(self) -> None:
+        page = self.open("/setups/1/shoot", viewport=SIZE, has_touch=True)
+        expect(page.get_by_role("heading", name="First frame: flash off")).to_be_visible()
+        for zone in ("Background", "Faces"):
+            row = page.get_by_role("group", name=zone).bounding_box()
+            assert row is not None
+            self.assertLess(row["y"] + row["height"], PHONE[1])
+        self.word(page, "Background", "right")
+        self.word(page, "Faces", "a little under")
+        page.get_by_role("button", name="Keep this frame").tap()
+        expect(page.get_by_role("heading", name="1 frame, the last one first")).to_be_visible()
+        expect(page.get_by_role("heading", name="Dial now")).to_be_visible()
+        # Nothing is chosen beforehand for the next one.
+        self.assertEqual(page.locator(".saw-word:checked").count(), 0)
+        self.word(page, "Faces", "right")
+        self.word(page, "Background", "right")
+        page.get_by_role("button", name="Keep this frame").tap()
+        expect(page.get_by_role("heading", name="2 frames, the last one first")).to_be_visible()
+        self.clean(page)
+        self.assertEqual(self.said, [])
+
+    def test_checks_are_ticked_by_keyboard_and_stay(self) -> None:
+        page = self.open("/setups/1/shoot")
+        check = page.get_by_role("button", name="Camera on manual")
+        check.focus()
+        page.keyboard.press("Enter")
+        expect(check).to_have_attribute("aria-pressed", "true")
+        expect(check).to_be_focused()
+        page.reload()
+        expect(page.get_by_role("button", name="Camera on manual")).to_have_attribute(
+            "aria-pressed", "true"
+        )
+
+    def test_a_rehearsal_goes_all_the_way(self) -> None:
+        page = self.open("/setups/2/shoot", viewport=SIZE)
+        page.get_by_role("button", name="Rehearse with a simulated spot").click()
+        expect(page.get_by_text("Rehearsal.")).to_be_visible()
+        page.get_by_role("button", name="Take a simulated frame, flash off").click()
+        page.get_by_role("button", name="Fire a simulated frame").click()
+        expect(page.get_by_role("heading", name="2 frames, the last one first")).to_be_visible()
+        page.get_by_label("Seen by").select_option("raw")
+        page.get_by_label("What goes wrong").select_option("filter_left_off")
+        page.get_by_role("button", name="Fire a simulated frame").click()
+        expect(page.get_by_text("Probably the filter is not on the lens")).to_be_visible()
+        self.clean(page)
+        page.get_by_role("button", name="That was it").click()
+        expect(page.get_by_text("Explained: the filter is not on the lens.")).to_be_visible()
+        self.assertEqual(self.said, [])
+
+
+class Files(Browser):
+    def test_files_come_in_one_by_one_and_say_how_far_they_are(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        names = []
+        for index in range(3):
+            taken = Exposure(1 / 160, 2.0, 100, 85, True, AT + timedelta(minutes=index))
+            view = View({"background": -1.0, "subject": 0.1 * index, "sky": 0.3})
+            path = Path(folder.name) / f"IMG_{index}.jpg"
+            path.write_bytes(FileCamera(index).jpeg(view, taken))
+            names.append(path)
+        broken = Path(folder.name) / "IMG_9.jpg"
+        broken.write_bytes(names[0].read_bytes()[:800])
+        page = self.open("/log/frames", viewport=SIZE)
+        page.get_by_label("Files, or a whole folder dropped here").set_input_files([*names, broken])
+        page.get_by_role("button", name="Take them in").click()
+        expect(page.locator("#bring-in-said")).to_have_text("3 new, 0 known already, 1 skipped")
+        expect(page.locator("#taken li")).to_have_count(4)
+        expect(page.locator("#taken")).to_contain_text("Orchard wall, both of them")
+        self.clean(page)
+        page.get_by_label("Files, or a whole folder dropped here").set_input_files(names)
+        page.get_by_role("button", name="Take them in").click()
+        expect(page.locator("#bring-in-said")).to_have_text("0 new, 3 known already, 0 skipped")
+        self.assertEqual(self.said, [])
+
+    def test_the_log_narrows_as_one_types(self) -> None:
+        page = self.open("/log")
+        expect(page.locator(".log-row")).to_have_count(40)
+        page.get_by_label("Find").fill("green light")
+        expect(page.locator(".log-row")).to_have_count(7)
+        page.get_by_label("What came of it").select_option("daylight")
+        expect(page.locator(".log-row")).to_have_count(1)
+        page.locator(".log-row a").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Orchard wall, both of them")
+        self.clean(page)
+        self.assertEqual(self.said, [])
