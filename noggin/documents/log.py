@@ -50,7 +50,9 @@ class WhereTaken(Part):
 
 class FrameEntry(Part):
     """One frame of the log. `verdict` is `right`, `off`, `daylight` (taken without flash) or `fault`;
-    `sun_deg` is the sun's height; `lights` are those that were on, with what was before each."""
+    `sun_deg` is the sun's height; `lights` are those that were on, with what was before each; `patches` are
+    where tones were read (left, top, width, height as parts of the frame), `histogram` the parts of the
+    frame from -8 stops to full, in equal steps of stops."""
 
     model_config = ConfigDict(title="noggin-log, one frame")
 
@@ -76,6 +78,7 @@ class FrameEntry(Part):
     sun_deg: float | None = added(None)
     place: WhereTaken | None = added(None)
     patches: dict[str, list[float]] = added({})
+    histogram: Annotated[list[Annotated[float, Field(ge=0, le=1)]], Field(max_length=256)] = added([])
     simulated: bool = added(False)
 
     def frame(self, minute: float) -> FrameDocument | None:

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
+from noggin.core.physics.tones import CLIP
 from noggin.core.pops.tone import ToneCurve, Values, level_of
 from noggin.core.units import Stops
 from noggin.photos.photo import Photo
@@ -135,8 +136,9 @@ _ONE_AT_A_TIME = Lock()
 
 
 def histogram(photo: Photo) -> tuple[float, ...]:
-    """Parts of the frame from -8 stops to full, in equal steps of stops; what is darker or full is in the
-    first and the last one."""
+    """Parts of the frame from -8 stops to where a sensor is full (ISO 12232), in equal steps of stops; what
+    is darker is in the first one, and what is full of any file in the last."""
     levels = np.log2(np.maximum(photo.light, 1e-9) / 0.18)
-    counts, _ = np.histogram(np.clip(levels, DARKEST_SHOWN, photo.full), BINS, (DARKEST_SHOWN, photo.full))
+    held = np.where(levels >= photo.full - FULL_WITHIN, CLIP, np.clip(levels, DARKEST_SHOWN, CLIP))
+    counts, _ = np.histogram(held, BINS, (DARKEST_SHOWN, CLIP))
     return tuple(float(one) for one in counts / photo.light.size)

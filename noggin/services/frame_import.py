@@ -2,7 +2,7 @@
 measured, and kept once. Files themselves are only ever read."""
 
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from hashlib import sha256
@@ -25,7 +25,7 @@ from noggin.core.units import Stops
 from noggin.documents.fields import is_zone
 from noggin.documents.log import FrameEntry, read_entry, written_entry
 from noggin.photos.exif import Exif
-from noggin.photos.patches import Patch, PatchTone, find_patches, measure
+from noggin.photos.patches import Patch, PatchTone, find_patches, histogram, measure
 from noggin.photos.photo import Photo, is_photo, read_photo
 from noggin.services.camera_curves import curve_of
 from noggin.services.clock import Clock
@@ -236,6 +236,7 @@ def entry_of_photo(
         "dialled": dialled_of(exif),
         "exif": exif.settings(),
         "patches": {zone: patch.corners for zone, patch in patches.items()},
+        "histogram": [round(part, 5) for part in histogram(photo)],
         "levels": levels_of(setup, measured, "jpeg_fitted" if curve else photo.by),
     }
     if keep_place and exif.place:
@@ -342,6 +343,55 @@ def take_in_folder(store: Store, clock: Clock, folder: Path, batch: Batch) -> It
             yield TakenIn(name, "skipped", f"cannot be read: {error.strerror}")
             continue
         yield take_in(store, clock, raw, name, batch, matcher)
+
+
+def seen_in(store: Store, setup: SetUp, raw: bytes, name: str) -> tuple[dict[str, Any], Photo]:
+    """A file as what was seen of a pop: settings where it says them, tones of the zones that are found, and
+    what is full. Raises Unreadable, and Refused where nothing can be read off it or it is in the log."""
+    photo = read_photo(raw, name)
+    if store.frames.known(photo.sha256):
+        raise Refused("file", KNOWN)
+    patches = find_patches(photo, dict.fromkeys(zone for zone in ZONES if _has(setup, zone)))
+    curve = curve_of(store, photo.exif.body) if photo.by == "jpeg" else None
+    by = "jpeg_fitted" if curve else photo.by
+    measured = {zone: measure(photo, patch, curve) for zone, patch in patches.items()}
+    levels = levels_of(setup, measured, by)
+    seen = [
+        {"zone": zone, "level": one["value"], "by": by}
+        for zone, one in levels.items()
+        if _sure(setup, zone)
+    ]
+    seen += [
+        {"zone": zone, "clipped": True, "by": "histogram"} for zone, one in measured.items() if one.blinks
+    ]
+    if not seen:
+        raise Refused("file", "no zone can be read off it: no face is found, or its skin is not said")
+    found = {
+        "seen": seen,
+        "file": name,
+        "sha256": photo.sha256,
+        "exif": photo.exif.settings(),
+        "patches": {zone: patch.corners for zone, patch in patches.items()},
+        "histogram": [round(part, 5) for part in histogram(photo)],
+        "levels": levels,
+    }
+    return found, photo
+
+
+def _sure(setup: SetUp, zone: str) -> bool:
+    """Whether a zone's surface is known well enough to say the light on it."""
+    return zone != "subject" or len({person.skin for person in setup.scene.people if person.skin}) == 1
+
+
+def patch_of(box: Sequence[str]) -> Patch:
+    """A patch as it is typed: left, top, width and height in percent of the frame. Raises Refused."""
+    figures = []
+    for name, text in zip(("left", "top", "width", "height"), box, strict=True):
+        try:
+            figures.append(float(text.replace(",", ".").rstrip("% ")) / 100)
+        except ValueError:
+            raise Refused(name, f"{name}: {text or 'nothing'} is not a percentage") from None
+    return Patch(*figures)
 
 
 def measure_anew(store: Store, frame_id: int, raw: bytes, zone: str, patch: Patch) -> FrameEntry:

@@ -11,11 +11,12 @@ from noggin.core.setup.scene import ZONES
 from noggin.core.typed.parse_quantities import read_aperture, read_power
 from noggin.core.units import Stops
 from noggin.services.clock import Clock
+from noggin.services.frame_import import dialled_of, seen_in
 from noggin.services.shooting import BARE_LENS, Shooting, add_frame, open_shooting
 from noggin.services.shoots import Mistyped
 from noggin.store.store import Store
 
-__all__ = ["SAID", "enter_pop", "frame_of_form"]
+__all__ = ["SAID", "enter_file", "enter_pop", "frame_of_form"]
 
 PERCENT = re.compile(r"\s*(\d{1,2}(?:[.,]\d+)?)\s*%?\s*")
 
@@ -25,6 +26,26 @@ def enter_pop(store: Store, clock: Clock, setup_id: int, given: Mapping[str, str
     taken."""
     found = open_shooting(store, clock, setup_id)
     return add_frame(store, clock, setup_id, frame_of_form(found, given))
+
+
+def enter_file(
+    store: Store, clock: Clock, setup_id: int, name: str, raw: bytes, given: Mapping[str, str]
+) -> Shooting:
+    """A frame by its file: what was dialled as proposed, unless the file says otherwise. Raises NotKept,
+    Mistyped."""
+    found = open_shooting(store, clock, setup_id)
+    problems: dict[str, str] = {}
+    dialled = _dialled(found, {}, problems)
+    try:
+        seen, photo = seen_in(store, found.setup, raw, name)
+    except (Unreadable, Refused) as error:
+        problem = error.problem if isinstance(error, Refused) else str(error)
+        raise Mistyped({"file": f"{name}: {problem}"}) from None
+    said = dialled_of(photo.exif) or {}
+    dialled |= {figure: said[figure] for figure in ("shutter", "aperture", "iso") if figure in said}
+    flash = given.get("flash") == "1"
+    frame = {**seen, "flash": flash if photo.exif.flash is None else photo.exif.flash, "dialled": dialled}
+    return add_frame(store, clock, setup_id, frame, sha256=photo.sha256, jpeg=photo.jpeg)
 
 
 def frame_of_form(found: Shooting, given: Mapping[str, str]) -> dict[str, Any]:

@@ -20,6 +20,8 @@ IMPORTS = (
     "safekeeping.bring_in",
     "shoots.place",
     "log.bring_in",
+    "shooting.pop_file",
+    "log.measure",
 )
 """What reads files from elsewhere: never in the process that everybody waits for, and not for long."""
 

@@ -67,6 +67,21 @@ def note(frame_id: int) -> ResponseReturnValue:
     return redirect(url_for("log.frame", frame_id=frame_id), 303)
 
 
+@pages.post("/log/<int:frame_id>/patch")
+def measure(frame_id: int) -> ResponseReturnValue:
+    """Read a zone off another part of the frame's file, which is sent along again."""
+    request.max_content_length = UPLOAD_MOST
+    given = request.files.get("frame")
+    raw = given.read() if given else b""
+    zone, box = request.form.get("zone", ""), [request.form.get(name, "") for name in BOX]
+    frame_import.measure_anew(wiring().store, frame_id, raw, zone, frame_import.patch_of(box))
+    return redirect(url_for("log.frame", frame_id=frame_id), 303)
+
+
+BOX = ("left", "top", "width", "height")
+"""Fields of a patch, in percent of the frame."""
+
+
 @pages.post("/log/<int:frame_id>/setup")
 def put_with(frame_id: int) -> ResponseReturnValue:
     """Put a frame with a set-up by hand."""

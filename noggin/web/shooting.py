@@ -7,11 +7,14 @@ from flask.typing import ResponseReturnValue
 
 from noggin.services import rehearsal, shooting
 from noggin.services.errors import Mistyped, TooLate
-from noggin.services.pop_form import SAID, enter_pop
+from noggin.services.pop_form import SAID, enter_file, enter_pop
 from noggin.services.shooting import Shooting
 from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("shooting", __name__)
+
+UPLOAD_MOST = 64 * 1024 * 1024
+"""Bytes of a frame's file."""
 
 
 @pages.get("/setups/<int:setup_id>/shoot")
@@ -55,6 +58,23 @@ def pop(setup_id: int) -> ResponseReturnValue:
             found = shooting.open_shooting(store, clock, setup_id)
             typed = {"typed": request.form, "problems": error.problems}
             return _render(found, **typed), 200 if wants_part() else 422
+    return _answer(found)
+
+
+@pages.post("/setups/<int:setup_id>/shoot/file")
+def pop_file(setup_id: int) -> ResponseReturnValue:
+    """A frame, by its file."""
+    request.max_content_length = UPLOAD_MOST
+    store, clock, given = wiring().store, wiring().clock, request.files.get("frame")
+    with store.writing():
+        _as_offered(setup_id)
+        try:
+            if given is None or not given.filename:
+                raise Mistyped({"file": "Choose the file of a frame first."})
+            found = enter_file(store, clock, setup_id, given.filename, given.read(), request.form)
+        except Mistyped as error:
+            found = shooting.open_shooting(store, clock, setup_id)
+            return _render(found, problems=error.problems), 200 if wants_part() else 422
     return _answer(found)
 
 

@@ -129,8 +129,11 @@ class Patches(unittest.TestCase):
     def test_a_histogram_is_of_the_whole_frame(self) -> None:
         bars = histogram(read_photo(CAMERA.jpeg(view(), TAKEN), "a.jpg"))
         self.assertAlmostEqual(sum(bars), 1.0, places=5)
-        level = -8 + (bars.index(max(bars)) + 0.5) * (2.474 + 8) / len(bars)
+        level = -8 + (bars.index(max(bars)) + 0.5) * (2.963 + 8) / len(bars)  # log2(78/10), ISO 12232
         self.assertAlmostEqual(level, -1.0, delta=0.15)  # most of the frame is the background
+        self.assertEqual(bars[-1], 0.0)
+        full = histogram(read_photo(encoded(Image.new("RGB", (60, 40), (255, 255, 255)), "JPEG"), "a.jpg"))
+        self.assertEqual(full[-1], 1.0)
 
 
 class Kinds(unittest.TestCase):

@@ -115,6 +115,25 @@ class Files(LogCase):
         self.send(("a.jpg", jpeg(subject=-2.0)))
         self.assertEqual(self.store.setups.get(1).document, document)
 
+    def test_a_zone_is_read_off_another_part_of_the_same_file(self) -> None:
+        raw = jpeg()
+        self.send(("a.jpg", raw))
+        frame = self.newest()
+        box = {"zone": "background", "left": "10", "top": "2", "width": "80", "height": "10%"}
+
+        def ask(content: bytes, **more: str) -> int:
+            data = {**box, **more, "frame": (io.BytesIO(content), "a.jpg")}
+            return self.client.post(f"/log/{frame.id}/patch", data=data).status_code
+
+        self.assertEqual(ask(raw), 303)
+        level = self.newest().entry.levels["background"].value
+        self.assertAlmostEqual(level, 0.3, delta=0.1)  # that part is the sky
+        self.assertEqual(ask(jpeg(2)), 422)
+        self.assertEqual(ask(raw, left="half"), 422)
+        self.assertEqual(ask(raw, zone="hat"), 422)
+        self.assertEqual(self.newest().entry.levels["background"].value, level)
+        self.assertIn("nothing is full", self.client.get(f"/log/{frame.id}").text)
+
     def test_by_hand_to_another_set_up(self) -> None:
         self.send(("a.jpg", jpeg(at=AT_THE_WALL + timedelta(days=9))))
         frame = self.newest()

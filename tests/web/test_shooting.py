@@ -3,7 +3,11 @@ learns."""
 
 import re
 from datetime import timedelta
+from io import BytesIO
 
+from werkzeug.test import TestResponse
+
+from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.services import setups as services
 from noggin.services import shooting, shoots
 from noggin.services.pop_form import SAID
@@ -155,6 +159,38 @@ class Takes(Shoot):
         self.assertIn("The wall throws green light", self.client.get(self.page).text)
         long = self.client.post(f"{self.page}/lesson", data={"lesson": "x" * 2001}, headers=PART)
         self.assertEqual(long.status_code, 422)
+
+
+class ByFile(Shoot):
+    def test_a_frames_file_says_what_was_dialled_and_what_came_out(self) -> None:
+        self.pop(saw_background="right")
+        view = View({"background": -0.4, "subject": 0.0, "sky": 3.4})
+        taken = Exposure(1 / 200, 2.0, 100, 85, True, NOW)
+        answer = self.file(FileCamera(1).dng(view, taken), "a.dng")
+        self.assertEqual(answer.status_code, 200)
+        shot = self.opened().shots[-1]
+        assert shot.frame is not None
+        self.assertEqual(shot.frame.dialled.settings.shutter.label, "1/200")
+        seen = {one.zone: one for one in shot.entry.seen}
+        self.assertAlmostEqual(seen["background"].level or 0, -0.4, delta=0.05)
+        self.assertEqual((seen["background"].by, seen["sky"].clipped), ("raw", True))
+        self.assertNotIn("subject", seen)  # nobody said whose skin it is
+        self.assertIn(shot.id, self.store.frames.with_pictures([shot.id]))
+        again = self.file(FileCamera(1).dng(view, taken), "a.dng")
+        self.assertIn("is in the log already", again.text)
+
+    def test_what_is_no_frame_is_told_beside_it(self) -> None:
+        for content, said in ((b"hello", "no raw file"), (b"", "is empty")):
+            self.assertIn(said, self.file(content, "a.dng").text)
+        self.assertEqual(self.opened().shots, ())
+        bare = self.client.post(f"{self.page}/file", data={"frames": 0, "flash": 0})
+        self.assertEqual(bare.status_code, 422)
+        self.assertIn("Choose the file", bare.text)
+
+    def file(self, content: bytes, name: str) -> TestResponse:
+        shots = self.opened().shots
+        data = {"frames": len(shots), "flash": int(bool(shots)), "frame": (BytesIO(content), name)}
+        return self.client.post(f"{self.page}/file", data=data, headers=PART)
 
 
 class NextChange(Shoot):

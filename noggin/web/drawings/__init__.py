@@ -5,6 +5,7 @@ from noggin.web.drawings.carry import carry_chart
 from noggin.web.drawings.distances import distance_axis, distance_bar
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
+from noggin.web.drawings.histogram import histogram
 from noggin.web.drawings.offsets import offsets
 from noggin.web.drawings.scale import scale, scale_of, seen_scale
 from noggin.web.drawings.sketch import sketch
@@ -22,6 +23,7 @@ __all__ = [
     "distance_bar",
     "fall",
     "focus_gauge",
+    "histogram",
     "offsets",
     "reserve_gauge",
     "scale",
