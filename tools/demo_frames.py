@@ -118,7 +118,8 @@ def shot(planned: PlannedTake, seed: int, number: int) -> tuple[dict[str, Any], 
         files.append((name, content))
         found = diagnose(setup, frames)
         advice = advise(setup, way, found.plain)
-        entries.append(_entry(setup, way, frame, found.estimate, taken, name, content))
+        entry = _entry(setup, way, frame, found.estimate, taken, name, content)
+        entries.append(written_entry(read_entry({**entry, "lesson": planned.lesson})))
         if advice.done and index and pops is None:
             pops = sum(one.flash for one in frames)
         done = done or advice.done

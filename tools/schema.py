@@ -5,6 +5,7 @@ from pathlib import Path
 
 from noggin.documents.daylight import LightOfDay
 from noggin.documents.kit import KitDocument
+from noggin.documents.log import LogDocument
 from noggin.documents.plan import PlanDocument
 from noggin.documents.pops import PopsAnswer, PopsDocument
 from noggin.documents.setup import SetUpDocument
@@ -18,6 +19,7 @@ SCHEMAS = {
     "noggin-pops-answer-1.json": PopsAnswer,
     "noggin-light-1.json": LightOfDay,
     "noggin-kit-1.json": KitDocument,
+    "noggin-log-1.json": LogDocument,
     "noggin-shoot-1.json": ShootDocument,
 }
 

@@ -70,6 +70,7 @@ class FrameEntry(Part):
     planned: dict[str, float] = Field(default_factory=dict)
     verdict: Literal["right", "off", "daylight", "fault"] | None = None
     note: Note = ""
+    lesson: Note = added("")
     seen: list[SeenDocument] = added([])
     fault: FaultKey | None = added(None)
     not_faults: list[FaultKey] = added([])

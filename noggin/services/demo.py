@@ -59,7 +59,7 @@ def _load_take(store: Store, setup: KeptDocument, shot: dict[str, Any]) -> None:
             datetime.fromisoformat(entry.taken),
             found,
             tuple(tags_of(entry, take)),
-            words_of(entry, take),
+            words_of(entry),
             take_id=take.id,
             sha256=entry.sha256,
             jpeg=demo_file(entry.file or ""),

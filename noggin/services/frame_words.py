@@ -36,9 +36,7 @@ def sun_words(height_deg: float) -> str:
 def put_frame(store: Store, kept: KeptFrame, entry: FrameEntry, take: KeptTake | None) -> None:
     """Keep a frame's entry anew, and what it is found by."""
     tags = tuple(tags_of(entry, take))
-    store.frames.write(
-        kept.id, written_entry(entry), tags, words_of(entry, take), take.id if take else None
-    )
+    store.frames.write(kept.id, written_entry(entry), tags, words_of(entry), take.id if take else None)
 
 
 def tags_of(entry: FrameEntry, take: KeptTake | None) -> Iterator[tuple[str, str]]:
@@ -62,7 +60,7 @@ def tags_of(entry: FrameEntry, take: KeptTake | None) -> Iterator[tuple[str, str
         yield "place", f"{entry.place.lat:.2f}, {entry.place.lon:.2f}"
 
 
-def words_of(entry: FrameEntry, take: KeptTake | None) -> str:
+def words_of(entry: FrameEntry) -> str:
     """Everything that can be searched for."""
     method = METHODS.get(entry.way or "")
     found = [
@@ -74,7 +72,7 @@ def words_of(entry: FrameEntry, take: KeptTake | None) -> str:
         *entry.modifiers,
         VERDICTS.get(entry.verdict or ""),
         entry.note,
-        take.document.get("lesson", "") if take else "",
+        entry.lesson,
         entry.taken[:10],
         "simulated" if entry.simulated else "",
     ]

@@ -4,13 +4,15 @@ import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from itertools import islice
 from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.units import Stops
 from noggin.core.wording import signed
-from noggin.documents.archive import zipped
+from noggin.documents.archive import file_name, text_of, zipped
 from noggin.documents.csv_table import written as as_csv
+from noggin.documents.log import FORMAT as LOG
 from noggin.documents.log import NOTE_LENGTH, FrameEntry, read_entry, read_log, streamed, written_entry
 from noggin.documents.xmp import sidecar
 from noggin.forms.change import with_frames
@@ -56,13 +58,12 @@ SIDECARS_MOST = 500
 
 @dataclass(frozen=True)
 class LoggedFrame:
-    """A frame in the log. `lesson` is that of its take, `seen` what was read off it of each zone."""
+    """A frame in the log."""
 
     id: int
     place: int
     take_id: int | None
     entry: FrameEntry
-    lesson: str
     has_picture: bool
 
     @property
@@ -133,14 +134,12 @@ def of_same_take(store: Store, frame: LoggedFrame) -> tuple[LoggedFrame, ...]:
 
 def _logged(store: Store, found: Sequence[KeptFrame]) -> tuple[LoggedFrame, ...]:
     pictures = store.frames.with_pictures([frame.id for frame in found])
-    takes = {number: store.takes.get(number) for number in {frame.take_id for frame in found} if number}
     return tuple(
         LoggedFrame(
             frame.id,
             frame.place,
             frame.take_id,
             read_entry(frame.document),
-            takes[frame.take_id].document.get("lesson", "") if frame.take_id else "",
             frame.id in pictures,
         )
         for frame in found
@@ -208,11 +207,9 @@ def log_json(store: Store, wanted: Wanted, since: date | None = None) -> Iterato
 
 
 def since(store: Store, wanted: Wanted, day: date | None) -> Iterator[LoggedFrame]:
-    """Frames from a day on, newest first."""
+    """Frames from a day on, newest first; nothing is said of their pictures."""
     for frame in _since(store, wanted, day):
-        yield LoggedFrame(
-            frame.id, frame.place, frame.take_id, read_entry(frame.document), "", has_picture=False
-        )
+        yield LoggedFrame(frame.id, frame.place, frame.take_id, read_entry(frame.document), False)
 
 
 def _since(store: Store, wanted: Wanted, since: date | None) -> Iterator[KeptFrame]:
@@ -268,6 +265,20 @@ def _csv_row(entry: FrameEntry) -> tuple[str, ...]:
     )
 
 
+FRAMES_A_FILE = 10_000
+"""Frames in one file of an archive: some 15 MB."""
+
+
+def log_files(store: Store) -> Iterator[tuple[str, bytes]]:
+    """The log as files of an archive, by their names; none where there is no frame."""
+    frames = store.frames.all(Wanted())
+    number = 1
+    while some := list(islice(frames, FRAMES_A_FILE)):
+        document = {"format": LOG, "version": 1, "frames": [frame.document for frame in some]}
+        yield file_name("log", number, "log"), text_of(document)
+        number += 1
+
+
 def sidecars(store: Store, wanted: Wanted) -> Iterator[tuple[str, bytes]]:
     """XMP sidecars of the frames that have a file, by the name that goes beside it."""
     count = 0
@@ -308,7 +319,7 @@ def _brought(store: Store, entry: FrameEntry) -> bool:
         taken,
         document,
         tuple(tags_of(entry, near)),
-        words_of(entry, near),
+        words_of(entry),
         take_id=near.id if near else None,
         sha256=entry.sha256,
     )

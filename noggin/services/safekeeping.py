@@ -19,6 +19,7 @@ from noggin.documents.faults import BadDocument, Fault
 from noggin.documents.json_input import read_object
 from noggin.documents.kit import FORMAT as KIT
 from noggin.documents.kit import normal_measurement
+from noggin.documents.log import FORMAT as LOG
 from noggin.documents.setup import FORMAT as SETUP
 from noggin.documents.setup import normal
 from noggin.documents.shoot import FORMAT as SHOOT
@@ -26,6 +27,7 @@ from noggin.services.bags import BAGS
 from noggin.services.clock import Clock
 from noggin.services.kept import Brought, bring_in
 from noggin.services.kit_document import import_kit, kit_document
+from noggin.services.log import import_log, log_files
 from noggin.services.opening import make_ready
 from noggin.services.readable import KINDS, problem_with
 from noggin.services.setups import SETUPS
@@ -154,7 +156,7 @@ def _put_aside(path: Path, now: datetime) -> Path | None:
 
 def everything(store: Store, clock: Clock) -> Iterator[tuple[str, bytes]]:
     """Every document that is in a list, as files of an archive: the kit with its readings and bags, the
-    set-ups, the shoots. What was archived is in a backup only."""
+    set-ups, the shoots, the log. What was archived, and small pictures of frames, are in a backup only."""
     with store.reading():
         yield "kit.json", archive.text_of(kit_document(store))
         for place, (_, text) in enumerate(sorted(store.setups.texts().items()), start=1):
@@ -163,6 +165,7 @@ def everything(store: Store, clock: Clock) -> Iterator[tuple[str, bytes]]:
         for place, number in enumerate(sorted(store.shoots.texts()), start=1):
             document = _shoot(store, clock, number)
             yield archive.file_name("shoots", place, document["name"]), archive.text_of(document)
+        yield from log_files(store)
 
 
 def _shoot(store: Store, clock: Clock, number: int) -> dict[str, Any]:
@@ -218,7 +221,7 @@ def health(store: Store) -> Health:
 def bring_everything(store: Store, clock: Clock, files: Iterable[tuple[str, dict[str, Any]]]) -> Brought:
     """Take documents in, all of them or none. What is there already, figure for figure, is not taken twice.
     Raises BadDocument with the names of the files that cannot be."""
-    by_format: dict[str, list[tuple[str, dict[str, Any]]]] = {KIT: [], SETUP: [], SHOOT: []}
+    by_format: dict[str, list[tuple[str, dict[str, Any]]]] = {KIT: [], SETUP: [], SHOOT: [], LOG: []}
     faults = []
     for name, document in files:
         found = by_format.get(str(document.get("format")))
@@ -241,7 +244,18 @@ def bring_everything(store: Store, clock: Clock, files: Iterable[tuple[str, dict
         for name, document in by_format[SHOOT]:
             with _named(name):
                 brought = brought.and_then(_bring_shoot(store, clock, document, shoots))
+        for name, document in by_format[LOG]:
+            with _named(name):
+                brought = brought.and_then(_bring_log(store, document))
     return brought
+
+
+def _bring_log(store: Store, found: dict[str, Any]) -> Brought:
+    new, known = import_log(store, found)
+    return Brought(
+        new=(f"{new} frames of the log",) if new else (),
+        same=(f"{known} frames of the log",) if known else (),
+    )
 
 
 def _bring_setup(store: Store, clock: Clock, found: dict[str, Any], there: Counter[str]) -> Brought:
@@ -312,6 +326,9 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
                     store.measurements.add(
                         numbers[reading.gear_id], normal_measurement(json.loads(reading.text))
                     )
+        for text in salvage_rows.frames(path):
+            with suppress(BadDocument, ValueError):
+                import_log(store, {"format": LOG, "version": 1, "frames": [json.loads(text)]})
         written = archive.write_folder(everything(store, clock), folder)
         store.close()
     return Salvaged(written, tuple(_written_as_it_is(folder, row) for row in unreadable))

@@ -485,7 +485,7 @@ def keep_lesson(store: Store, clock: Clock, setup_id: int, text: str) -> Shootin
             raise Refused("lesson", f"{len(text):,} characters are more than {NOTE_LENGTH:,}")
         take = _state(store, clock, found, {"lesson": text.strip()})
         for kept in store.frames.of_take(take.id):
-            put_frame(store, kept, read_entry(kept.document), take)
+            put_frame(store, kept, read_entry({**kept.document, "lesson": text.strip()}), take)
         return open_shooting(store, clock, setup_id)
 
 
@@ -549,6 +549,7 @@ def entry_of(store: Store, clock: Clock, found: Shooting, seen: Mapping[str, Any
         "lights": [light.says for light in fired],
         "modifiers": list(_modifiers(found, seen)),
         "simulated": found.is_rehearsal,
+        "lesson": found.lesson,
         "levels": {
             one["zone"]: {
                 "value": one["level"],

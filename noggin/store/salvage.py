@@ -41,6 +41,14 @@ def measurements(path: Path) -> Iterator[KeptReading]:
             yield KeptReading(gear_id, text)
 
 
+def frames(path: Path) -> Iterator[str]:
+    """Every frame of the log that can be read, as its text."""
+    with suppress(sqlite3.DatabaseError):  # a database from before there was a log
+        for _, text in _rows(path, "frame", ("id", "document")):
+            if isinstance(text, str):
+                yield text
+
+
 def _rows(path: Path, table: str, columns: Sequence[str]) -> Iterator[tuple[Any, ...]]:
     wanted = f"SELECT {', '.join(columns)} FROM {table} WHERE id = ?"  # noqa: S608 - names of ours
     with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)) as connection:

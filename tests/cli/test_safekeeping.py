@@ -134,7 +134,7 @@ class Everything(Kept):
         self.done("import", self.folder / "first", database=self.folder / "new.sqlite3")
         self.done("export", self.folder / "second", database=self.folder / "new.sqlite3")
         first = self.files(self.folder / "first")
-        self.assertEqual(len(first), 1 + 8 + 2 + 1)
+        self.assertEqual(len(first), 1 + 8 + 2 + 1 + 1)  # kit, set-ups, the two, the day, the log
         self.assertEqual(self.files(self.folder / "second"), first)
 
     def test_a_zip_holds_the_same_documents(self) -> None:
