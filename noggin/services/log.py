@@ -330,6 +330,6 @@ DAY_S = 12 * 3600
 """Seconds within which a frame that is brought in is of a take."""
 
 
-def count(store: Store) -> int:
-    """How many frames there are."""
-    return store.frames.count()
+def is_empty(store: Store) -> bool:
+    """Whether no frame is in it."""
+    return not store.frames.any()

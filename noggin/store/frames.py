@@ -217,6 +217,11 @@ class Frames:
             rows = session.exec(wanted.group_by(col(FrameRow.take_id))).all()
             return {number: float(found) for number, found, _ in rows if number is not None}
 
+    def any(self) -> bool:
+        """Whether there is one."""
+        with self._transactions.reading() as session:
+            return session.exec(select(FrameRow.id).limit(1)).first() is not None
+
     def count(self) -> int:
         """How many there are."""
         with self._transactions.reading() as session:

@@ -35,7 +35,7 @@ def listing() -> str:
         asked=asked,
         filters=services.FILTERS,
         values=services.values(wiring().store),
-        count=services.count(wiring().store),
+        is_empty=services.is_empty(wiring().store),
     )
 
 
