@@ -59,6 +59,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.durable
 	$(BIN)/python -m benchmarks.hands
 	$(BIN)/python -m benchmarks.at_the_spot 100
+	$(BIN)/python -m benchmarks.frames
 
 mutants: setup-dev
 	$(BIN)/python -m tools.mutate

@@ -19,9 +19,14 @@ def as_it_is(_: Page) -> None:
     """The page as it opens."""
 
 
-def keys(page: Page) -> None:
-    """The list of keys."""
-    page.keyboard.press("?")
+def two_frames(page: Page) -> None:
+    """At the spot after two frames: the second one says that faces are under."""
+    for words in (("right", "right"), ("under", "right")):
+        for number, word in enumerate(words):
+            page.locator("fieldset.saw").nth(number).get_by_text(word, exact=True).first.click()
+        page.get_by_role("button", name="Keep this frame").click()
+        page.wait_for_timeout(1500)
+    page.evaluate("window.scrollTo({top: 0, behavior: 'instant'})")
 
 
 def remedies_in_view(page: Page) -> None:
@@ -95,7 +100,6 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("bench-short-of-light", "/setups/2", DESK, "light", remedies_in_view),
     ("bench-dusk", "/setups/5", DESK, "dark", as_it_is),
     ("bench-phone", "/setups/1", PHONE, "light", as_it_is),
-    ("bench-keys", "/setups/1", DESK, "light", keys),
     ("measure", "/kit/called?name=Speedlight", DESK, "light", simulated),
     ("kit", "/kit", DESK, "light", lights_in_view),
     ("bag", "/bags", DESK, "light", first_bag),
@@ -106,6 +110,8 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("setups", "/setups", DESK, "light", as_it_is),
     ("keep", "/keep", DESK, "light", as_it_is),
     ("bench-compared", "/setups/2", DESK, "light", remedy_tried),
+    ("log", "/log", DESK, "light", as_it_is),
+    ("spot-phone", "/setups/8/shoot", PHONE, "light", two_frames),
 )
 """File name, address, size and theme of each main view, and what is done before the picture."""
 

@@ -353,7 +353,7 @@ def open_shooting(store: Store, clock: Clock, setup_id: int, way: str = "") -> S
     for, the recommended one else. Raises NotKept."""
     with store.reading():
         now = open_setup(store, setup_id)
-        take = store.takes.latest(setup_id)
+        take = store.takes.latest(setup_id, clock() + MINUTE)  # a clock that was set back begins anew
         kept = store.frames.of_take(take.id) if take else ()
         if take and kept and _is_cold(kept[-1], clock()):
             take, kept = None, ()
@@ -361,7 +361,7 @@ def open_shooting(store: Store, clock: Clock, setup_id: int, way: str = "") -> S
 
 
 def _is_cold(last: KeptFrame, now: datetime) -> bool:
-    return now - datetime.fromisoformat(last.document["taken"]) > COLD
+    return abs(now - datetime.fromisoformat(last.document["taken"])) > COLD
 
 
 def _opened(now: OpenSetUp, take: KeptTake | None, kept: tuple[KeptFrame, ...], way: str) -> Shooting:

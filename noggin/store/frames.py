@@ -64,9 +64,11 @@ class Takes:
             session.flush()
             return _take(row)
 
-    def latest(self, setup_id: int) -> KeptTake | None:
-        """The one begun last of a set-up."""
+    def latest(self, setup_id: int, before: datetime | None = None) -> KeptTake | None:
+        """The one begun last of a set-up, or last before a time."""
         wanted = select(TakeRow).where(TakeRow.setup_id == setup_id)
+        if before is not None:
+            wanted = wanted.where(col(TakeRow.begun_at) <= before)
         with self._transactions.reading() as session:
             row = session.exec(
                 wanted.order_by(col(TakeRow.begun_at).desc(), col(TakeRow.id).desc())

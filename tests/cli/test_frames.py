@@ -1,6 +1,8 @@
 """Frames in and the log out, by the terminal."""
 
 import json
+import subprocess
+import sys
 import tempfile
 import unittest
 from datetime import datetime, timedelta, timezone
@@ -55,6 +57,30 @@ class Frames(unittest.TestCase):
         self.assertIn(b"1 new", first.stdout)
         self.assertEqual(self.frames()[-1], "5 new, 1 known already, 1 skipped")
         self.assertEqual(self.frames()[-1], "0 new, 6 known already, 1 skipped")
+
+    def test_killed_in_the_middle_none_is_lost_and_none_in_twice(self) -> None:
+        view = View({"background": -1.0, "subject": 0.0, "sky": 0.3})
+        for index in range(10, 40):
+            taken = Exposure(1 / 160, 2.0, 100, 85, True, AT + timedelta(seconds=index))
+            (self.folder / f"{index}.jpg").write_bytes(FileCamera(index).jpeg(view, taken))
+        command = [
+            sys.executable,
+            "-m",
+            "noggin.cli",
+            "frames",
+            str(self.folder),
+            "--database",
+            self.database,
+        ]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as running:
+            assert running.stdout is not None
+            told = [running.stdout.readline().decode().split(":")[0] for _ in range(8)]
+            running.kill()
+        document = json.loads(run("log", "--json", "--database", self.database).stdout)
+        names = [frame["file"] for frame in document["frames"]]
+        self.assertLessEqual(set(told), set(names), "what was told is kept")
+        self.assertEqual(len(set(names)), len(names))
+        self.assertEqual(self.frames()[-1], f"{36 - len(names)} new, {len(names)} known already, 1 skipped")
 
     def test_the_log_comes_out_newest_first_in_every_form(self) -> None:
         self.frames()

@@ -135,6 +135,14 @@ class Takes(Shoot):
         self.assertEqual(len(self.opened().shots), 1)
         self.assertEqual(self.store.frames.count(), self.shot_before + 2)
 
+    def test_a_take_of_the_future_is_not_gone_on_with(self) -> None:
+        self.at(3 * 24 * 60)
+        self.pop(saw_background="over")
+        self.at(0)  # the clock was wrong, or is now
+        self.assertEqual(self.opened().shots, ())
+        self.pop(saw_background="right")
+        self.assertEqual(len(self.opened().shots), 1)
+
     def test_checks_are_ticked_and_stay_so(self) -> None:
         key = self.opened().checks[0].key
         self.assertIn("1 of ", words(self.send("tick", check=key, on=1)))
