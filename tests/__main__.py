@@ -118,6 +118,8 @@ def run(tests: list[unittest.TestCase]) -> Outcome:
     result = Timed()
     with warnings.catch_warnings():
         warnings.simplefilter("error")
+        # It warns of a fork after LibRaw's threads (OpenMP) have begun; none has, before a worker is forked.
+        warnings.filterwarnings("ignore", "rawpy is being used in a process", RuntimeWarning)
         unittest.TestSuite(tests).run(result)
     wrong = [*result.failures, *result.errors]
     said = [f"{test}\n{text}" for test, text in wrong]
