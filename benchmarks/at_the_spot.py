@@ -132,7 +132,8 @@ def named(trials: int, by: str, seed: int = 1) -> dict[str, tuple[float, float]]
 
 
 def _rank(fault: str, by: str, chance: Random) -> int | None:
-    """At which place a fault is named; None where it cannot happen, or moves nothing by a stop."""
+    """At which place a fault is named, or one that gives the same frame; None where it cannot happen, or
+    moves nothing by a stop."""
     setup = a_setup(chance, CLASS)
     if chance.random() < 0.5:
         fill = replace(setup.key, role="fill", name="Fill", group="B", relative_level=-1.0)
@@ -151,24 +152,30 @@ def _rank(fault: str, by: str, chance: Random) -> int | None:
     moved = max(abs(level - before[zone]) for zone, level in spot.levels(spot.happened).items())
     if moved < 1:
         return None
-    ranked = [one.fault.key for one in diagnose(setup, frames).suspected]
-    classes = list(dict.fromkeys(ALIKE.get(key, key) for key in ranked))
-    wanted = ALIKE.get(fault, fault)
-    return classes.index(wanted) if wanted in classes else 9
+    for place, one in enumerate(diagnose(setup, frames).suspected):
+        if one.fault.key == fault or _gives_the_same(spot, frames[2], one.fault.key, TELLS[by]):
+            return place
+    return 9
 
 
-ALIKE = {
-    "group_asleep": "no_flash",
-    "auto_flash": "power",
-    "wrong_light": "power",
-    "auto_iso": "everything",
-    "filter_left_off": "everything",
-    "filter_left_on": "everything",
-    "typing_slip": "everything",
-    "cloud": "daylight",
-    "sync_fallback": "daylight",
-}
-"""Faults that give the same frame; what tells them apart is asked."""
+TELLS = {"raw": 0.3, "words": 0.5}
+"""Frames whose zones all lie nearer than this are one frame to who looks at them so, in stops."""
+
+
+def _gives_the_same(spot: SimulatedSpot, frame: Frame, fault: str, tells: float) -> bool:
+    """Whether another fault gives the frame that was really taken; what tells them apart is asked."""
+    really = spot.levels(spot.happened)
+    for story in BY_KEY[fault].stories(spot.setup, frame):
+        steps = [step / 4 for step in range(-12, 13)] if story.free else [0.0]
+        for step in steps:
+            if story.free:
+                spot.truth[story.free[1].key] = step
+            found = spot.levels(story)
+            if story.band == spot.happened.band and all(
+                abs(max(found[zone], -8) - max(really[zone], -8)) <= tells for zone in really
+            ):
+                return True
+    return False
 
 
 def main(arguments: list[str]) -> None:

@@ -118,7 +118,7 @@ def run(tests: list[unittest.TestCase]) -> Outcome:
     result = Timed()
     with warnings.catch_warnings():
         warnings.simplefilter("error")
-        # It warns of a fork after LibRaw's threads (OpenMP) have begun; none has, before a worker is forked.
+        # It warns of forks after LibRaw's threads (OpenMP) have begun: none has, before the workers fork.
         warnings.filterwarnings("ignore", "rawpy is being used in a process", RuntimeWarning)
         unittest.TestSuite(tests).run(result)
     wrong = [*result.failures, *result.errors]
