@@ -19,8 +19,9 @@ from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.pops.faults import BY_KEY, diagnose
-from noggin.core.pops.frame import Dialled, Frame
+from noggin.core.pops.frame import SAID, Dialled, Frame
 from noggin.core.pops.happened import as_dialled
+from noggin.core.pops.meant import expected
 from noggin.core.pops.next_change import Advice, advise, with_flash
 from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
@@ -153,29 +154,42 @@ def _rank(fault: str, by: str, chance: Random) -> int | None:
     if moved < 1:
         return None
     for place, one in enumerate(diagnose(setup, frames).suspected):
-        if one.fault.key == fault or _gives_the_same(spot, frames[2], one.fault.key, TELLS[by]):
+        if one.fault.key == fault or _gives_the_same(spot, frames[2], one.fault.key, by):
             return place
     return 9
 
 
-TELLS = {"raw": 0.3, "words": 0.5}
-"""Frames whose zones all lie nearer than this are one frame to who looks at them so, in stops."""
+TELLS = 0.3
+"""Frames whose zones all lie nearer than this are one frame to who reads them off raw files, in stops."""
 
 
-def _gives_the_same(spot: SimulatedSpot, frame: Frame, fault: str, tells: float) -> bool:
-    """Whether another fault gives the frame that was really taken; what tells them apart is asked."""
+def _gives_the_same(spot: SimulatedSpot, frame: Frame, fault: str, by: str) -> bool:
+    """Whether another fault gives the frame that was really taken: the same levels, or the same words for
+    them; what tells them apart is asked."""
     really = spot.levels(spot.happened)
+    meant = expected(spot.setup, frame.dialled, not frame.flash)
+    truth = dict(spot.truth)
     for story in BY_KEY[fault].stories(spot.setup, frame):
-        steps = [step / 4 for step in range(-12, 13)] if story.free else [0.0]
-        for step in steps:
+        for step in [step / 4 for step in range(-12, 13)] if story.free else [0.0]:
             if story.free:
                 spot.truth[story.free[1].key] = step
             found = spot.levels(story)
-            if story.band == spot.happened.band and all(
-                abs(max(found[zone], -8) - max(really[zone], -8)) <= tells for zone in really
-            ):
+            same = (_alike(found[zone], really[zone], meant[zone], by) for zone in really)
+            if story.band == spot.happened.band and all(same):
+                spot.truth = truth
                 return True
+    spot.truth = truth
     return False
+
+
+def _alike(level: float, other: float, meant: float, by: str) -> bool:
+    if by == "words":
+        return _word(level - meant) == _word(other - meant)
+    return abs(max(level, -8) - max(other, -8)) <= TELLS
+
+
+def _word(off: float) -> float:
+    return min(SAID.values(), key=lambda said: abs(said - off))
 
 
 def main(arguments: list[str]) -> None:

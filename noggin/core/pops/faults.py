@@ -40,7 +40,7 @@ class Suspected:
 SHOWN = 0.1
 """Faults that are less likely are not named."""
 
-EASY = 1.5
+EASY = 0.8
 """A frame within so many standard deviations of what was believed is taken as it is."""
 
 LIKELY = 0.5
