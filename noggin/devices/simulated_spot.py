@@ -11,7 +11,7 @@ from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
 from noggin.core.pops.happened import Happened, Lit, Unknowns, Vector, as_dialled
 from noggin.core.pops.meant import expected, meant_subject
-from noggin.core.pops.next_change import NEAR
+from noggin.core.pops.next_change import DARK_ENOUGH, NEAR
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -54,6 +54,8 @@ class SimulatedSpot:
         """Whether face and background really are within a third of a stop of what is meant."""
         lit, offsets = self._lit(Happened(dialled))
         background = lit.zone("background").level(offsets)[0] - self.setup.intent.background_level
+        if self.setup.intent.background_level < DARK_ENOUGH:
+            background = max(background, 0.0)
         ambient, _ = lit.daylight("subject").level(offsets)
         subject = lit.zone("subject").level(offsets)[0] - meant_subject(self.setup, ambient)
         return max(abs(background), abs(subject)) <= NEAR + TOLERANCE

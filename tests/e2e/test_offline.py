@@ -50,6 +50,8 @@ class Phone(Browser):
             expect(page.locator(".way .dial").first).to_be_visible()
             loaded = "[...document.querySelectorAll('.way-picture')].every((one) => one.naturalWidth > 0)"
             page.wait_for_function(loaded)
+        spot = self.visit(f"/setups/{day.slots[0].setup_id}/shoot")
+        expect(spot.locator(".dial-camera")).to_be_visible()
         expect(self.visit(f"/shoots/{self.day}").get_by_role("heading", level=1)).to_contain_text("Wedding")
         expect(self.visit(f"/shoots/{self.day}/live").locator(".live-dial").first).to_be_visible()
 

@@ -39,8 +39,19 @@ came to the fewest pops and false alarms in benchmarks/at_the_spot."""
 HOPELESS = 0.6
 """What is off by more, in stops², is never within a third of a stop."""
 
-WORTH: Stops = 0.02
-"""What a change must bring, in stops², to be advised."""
+WORTH: Stops = 0.05
+"""What a change must bring, in stops², to be advised. Common practice, no source."""
+
+NOTHING_OFF: Stops = NEAR / 2
+"""Nearer than this nothing is changed. Common practice, no source."""
+
+BACKGROUND_MOST = 2.0
+FACE_WEIGHS = 1.5
+"""What a background may cost at most, in stops², and what a face weighs against it. Common practice, no
+source."""
+
+DARK_ENOUGH: Stops = -4.0
+"""A background that is meant darker than this cannot be too dark, as in planning."""
 
 NEAREST_M: Metres = 0.5
 MOVED_MOST: Stops = 3.0
@@ -95,10 +106,12 @@ def advise(
     if not ranked:
         return Advice(None, probability, "Everything that could be changed stays as you want it.")
     worth, _, found = min(ranked)
-    if now - worth < WORTH:
-        words = "No change brings it nearer." if flash_was_on else "Daylight is as planned: fire the flash."
-        return Advice(None, probability, words)
     why = _why(setup, estimate, dialled)
+    if now - worth < WORTH or (flash_was_on and prospects.is_near(dialled)):
+        words = "Daylight is as planned: fire the flash."
+        if flash_was_on:
+            words = why if SPILLS in why else f"{why} No change is worth a frame."
+        return Advice(None, probability, words)
     follows = found.control != "power" and found.left - worth > COSTS[found.control]
     return Advice(found, probability, f"{why} Then the light follows." if follows else why)
 
@@ -126,6 +139,8 @@ def right(setup: SetUp, estimate: Estimate, dialled: Dialled) -> float:
     values, vectors = np.linalg.eigh(spread)
     root = vectors * np.sqrt(np.maximum(values, 0.0))
     drawn = off + _normal() @ root.T
+    if setup.intent.background_level < DARK_ENOUGH:
+        drawn[:, 0] = np.maximum(drawn[:, 0], 0.0)
     return float((np.abs(drawn) <= NEAR + TOLERANCE).all(axis=1).mean())
 
 
@@ -157,9 +172,15 @@ class _Prospects:
     def cost(self, dialled: Dialled) -> float:
         """What is off with something dialled, in stops², and what it costs to be off by too much."""
         background, subject = _errors(self.setup, self.estimate, self.estimate.lit(Happened(dialled)))
-        off = background**2 + subject**2
+        # Faces come first: a background that cannot be mended, as one that the flash lights, ruins no face.
+        off = min(background**2, BACKGROUND_MOST) + FACE_WEIGHS * subject**2
         missed = 1.0 if off > HOPELESS else 1 - right(self.setup, self.estimate, dialled)
         return off + MISSED * missed
+
+    def is_near(self, dialled: Dialled) -> bool:
+        """Whether both are so near that nothing is changed."""
+        off = _errors(self.setup, self.estimate, self.estimate.lit(Happened(dialled)))
+        return max(abs(one) for one in off) < NOTHING_OFF
 
     def changes(self, dialled: Dialled) -> Iterator[Change]:
         """Every change of one control."""
@@ -250,6 +271,8 @@ def _level(estimate: Estimate, terms: LightSum) -> Stops:
 def _errors(setup: SetUp, estimate: Estimate, lit: Lit) -> tuple[Stops, Stops]:
     """By how much background and face are over what is meant."""
     background = _level(estimate, lit.zone("background")) - setup.intent.background_level
+    if setup.intent.background_level < DARK_ENOUGH:
+        background = max(background, 0.0)
     meant = meant_subject(setup, _level(estimate, lit.daylight("subject")))
     return background, _level(estimate, lit.zone("subject")) - meant
 
@@ -261,4 +284,14 @@ def _why(setup: SetUp, estimate: Estimate, dialled: Dialled) -> str:
         for zone, off in (("background", background), ("face", subject))
         if abs(off) > NEAR / 2
     ]
-    return f"As dialled: {' and '.join(said)} what is meant." if said else "As dialled it comes near."
+    words = f"As dialled: {' and '.join(said)} what is meant." if said else "As dialled it comes near."
+    return f"{words} {SPILLS}" if background > NEAR and _spills(setup, estimate, dialled) else words
+
+
+SPILLS = "The flash lights the background: take them farther from it, or put a grid on the light."
+
+
+def _spills(setup: SetUp, estimate: Estimate, dialled: Dialled) -> bool:
+    """Whether a background that is too bright would be right but for the flash."""
+    lit = estimate.lit(Happened(dialled))
+    return _level(estimate, lit.daylight("background")) <= setup.intent.background_level + NEAR

@@ -8,7 +8,8 @@ from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
-from noggin.core.pops.next_change import Advice, advise, meant_subject, with_flash
+from noggin.core.pops.meant import meant_subject
+from noggin.core.pops.next_change import DARK_ENOUGH, NOTHING_OFF, Advice, advise, with_flash
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.setup.setup import SetUp
 from noggin.devices.simulated_spot import SimulatedSpot
@@ -70,6 +71,35 @@ class Next(unittest.TestCase):
         advice = after(0.0, 0.0)
         self.assertTrue(advice.done)
         self.assertIsNone(advice.change)
+
+    def test_a_background_that_the_flash_lights_never_ruins_the_face(self) -> None:
+        # Black is meant, the wall is two metres behind: no dial can do that, and a face is worth more.
+        setup = noon(
+            lights=(replace(KEY, distance_m=2.5),), moment=MOMENT, background_level=-5.5,
+            background_distance_m=5.0, background=11.0, subject=10.5,
+        )  # fmt: skip
+        way = work_out(setup, METHODS["nd"])
+        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        seen = (LevelSeen("background", -2.0, "raw"), LevelSeen("subject", 0.0, "raw"))
+        advice = advise(setup, way, diagnose(setup, [Frame(0, True, dialled, seen)]).plain)
+        if advice.change is not None:
+            self.assertEqual(advice.change.control, "power")
+            self.assertLess(abs(advice.change.expected["subject"]), 0.34)
+        self.assertIn("farther from it, or put a grid on the light", advice.why)
+
+    def test_what_is_meant_black_cannot_be_too_dark(self) -> None:
+        for meant, right in ((DARK_ENOUGH - 0.5, True), (DARK_ENOUGH + 0.5, False)):
+            setup = noon(lights=(KEY,), moment=MOMENT, background_level=meant, background=9.0, subject=8.0)
+            way = work_out(setup, METHODS["nd"])
+            dialled = with_flash(way, Dialled(way.settings, {}, False))
+            seen = (LevelSeen("background", meant - 2.0, "raw"), LevelSeen("subject", 0.0, "raw"))
+            frames = [Frame(minute, True, dialled, seen) for minute in (0, 0.1, 0.2)]
+            advice = advise(setup, way, diagnose(setup, frames).plain)
+            self.assertEqual(advice.probability > 0.5, right, meant)
+
+    def test_nobody_dials_for_a_tenth_of_a_stop(self) -> None:
+        for off, changes in ((NOTHING_OFF - 0.05, False), (0.5, True)):
+            self.assertEqual(after(0.0, -off).change is not None, changes, off)
 
     def test_words_say_how_probable_it_is_and_seldom_that_it_is_done(self) -> None:
         way = work_out(SETUP, METHODS["nd"])
