@@ -285,13 +285,14 @@ def _why(setup: SetUp, estimate: Estimate, dialled: Dialled) -> str:
         if abs(off) > NEAR / 2
     ]
     words = f"As dialled: {' and '.join(said)} what is meant." if said else "As dialled it comes near."
-    return f"{words} {SPILLS}" if background > NEAR and _spills(setup, estimate, dialled) else words
+    return f"{words} {SPILLS}" if background > NEAR and _spills(estimate, dialled) else words
 
 
 SPILLS = "The flash lights the background: take them farther from it, or put a grid on the light."
 
 
-def _spills(setup: SetUp, estimate: Estimate, dialled: Dialled) -> bool:
-    """Whether a background that is too bright would be right but for the flash."""
+def _spills(estimate: Estimate, dialled: Dialled) -> bool:
+    """Whether a background that is too bright is so by the flash: it adds a stop and more."""
     lit = estimate.lit(Happened(dialled))
-    return _level(estimate, lit.daylight("background")) <= setup.intent.background_level + NEAR
+    adds = _level(estimate, lit.zone("background")) - _level(estimate, lit.daylight("background"))
+    return adds > 1.0
