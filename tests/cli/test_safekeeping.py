@@ -205,7 +205,9 @@ class Damaged(Kept):
         self.assertIn("setup-2.txt cannot be read", answer.stderr.decode())
         self.done("import", self.folder / "saved", database=self.folder / "new.sqlite3")
         # The shoot's own copy of the set-up is not there either: its other seven are.
-        self.assertEqual(len(self.open(self.folder / "new.sqlite3").setups.texts()), 7)
+        saved = self.open(self.folder / "new.sqlite3")
+        self.assertEqual(len(saved.setups.texts()), 7)
+        self.assertEqual(saved.frames.count(), self.open().frames.count(), "and the log")
 
     def test_pages_that_are_broken_cost_what_is_on_them_only(self) -> None:
         store = self.open()
