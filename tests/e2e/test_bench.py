@@ -167,6 +167,10 @@ class Hands(Browser):
         held: list[Route] = []
         page.route(address, lambda route: route.continue_() if held else held.append(route))
         page.get_by_role("button", name=button).dblclick()
+        for _ in range(100):  # the request may be told of after the press has ended
+            if held:
+                break
+            page.wait_for_timeout(50)
         with page.expect_response(
             lambda answer: "/days/" in answer.url
         ):  # what the page then fetches itself
