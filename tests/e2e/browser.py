@@ -1,7 +1,7 @@
 """A test in Debian's headless Chromium: the console must stay empty, no other host be asked."""
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sized
 from contextlib import closing
 from functools import cache
 from multiprocessing.util import Finalize
@@ -177,6 +177,14 @@ class Browser(AppCase):
         while not so():
             self.assertLess(monotonic(), end, "waited in vain")
             sleep(0.05)
+
+    def told(self, page: Page, some: Sized, seconds: float = 5) -> None:
+        """Wait until a page's own events have put something into a list: they come in only while it is
+        asked for something."""
+        end = monotonic() + seconds
+        while not some:
+            self.assertLess(monotonic(), end, "waited in vain")
+            page.wait_for_timeout(20)
 
     def clean(self, page: Page, only: tuple[str, ...] = ()) -> None:
         """Nothing serious for a screen reader (by all rules, or `only` some), nothing sideways, nothing on

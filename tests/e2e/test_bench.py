@@ -90,6 +90,7 @@ class Hands(Browser):
         for _ in range(10):
             page.keyboard.press("ArrowUp")
         page.keyboard.press("ArrowDown")
+        self.told(page, asked)
         asked[0].continue_()
         expect(field).to_have_value("f/5.6")  # nine thirds of a stop from f/2
         page.keyboard.press("ArrowUp")
@@ -167,10 +168,7 @@ class Hands(Browser):
         held: list[Route] = []
         page.route(address, lambda route: route.continue_() if held else held.append(route))
         page.get_by_role("button", name=button).dblclick()
-        for _ in range(100):  # the request may be told of after the press has ended
-            if held:
-                break
-            page.wait_for_timeout(50)
+        self.told(page, held)
         with page.expect_response(
             lambda answer: "/days/" in answer.url
         ):  # what the page then fetches itself

@@ -284,6 +284,7 @@ class Keys(Browser):
             "htmx.ajax('GET', '/setups/1/rest', { target: '#rest', swap: 'innerMorph', source: '#rest' })"
         )
         page.wait_for_timeout(300)
+        self.told(page, held)
         held[0].continue_()
         expect(page.locator("#light-1")).to_be_focused()
 

@@ -126,6 +126,7 @@ class Away(Browser):
         expect(field).to_have_value("f/2.2")
         self.page.keyboard.press("Control+z")
         expect(field).to_have_value("f/2")
+        self.told(self.page, asked)
         route, old = asked[0]
         with self.page.expect_response("**/rest?*"):
             route.fulfill(response=old)
