@@ -31,16 +31,13 @@ from noggin.services.camera_curves import curve_of
 from noggin.services.clock import Clock
 from noggin.services.frame_words import put_frame
 from noggin.services.results import plan_in, setup_in
-from noggin.services.shooting import blank_take
+from noggin.services.shooting import COLD, blank_take, meant_and_planned
 from noggin.services.shoots import listed_shoots, open_shoot
 from noggin.store.frames import KeptFrame, KeptTake
 from noggin.store.store import Store
 
 AROUND = timedelta(minutes=30)
 """A frame belongs to a set-up of the day this long before its start and after its end. From memory."""
-
-TAKE_LASTS = timedelta(hours=4)
-"""A frame belongs to a take that was begun no longer ago."""
 
 NEAR_APERTURE: Stops = 1.5
 NEAR_FOCAL = 1.25
@@ -130,7 +127,7 @@ class Matcher:
             for index, place in enumerate(self.places)
             if place.start - AROUND <= taken <= place.end + AROUND and self._fits(place.setup_id, exif)
         ]
-        under_way = self._store.takes.begun_between(taken - TAKE_LASTS, taken + timedelta(minutes=1))
+        under_way = self._store.takes.begun_between(taken - COLD, taken + timedelta(minutes=1))
         for take in under_way:
             if take.document.get("rehearsal") is None and self._fits(take.setup_id, exif):
                 shoot = next(
@@ -278,13 +275,9 @@ def _has(setup: SetUp, zone: str) -> bool:
 
 def _of_take(take: KeptTake, setup: SetUp) -> dict[str, Any]:
     way = plan_in(_text(take)).way(take.document["way"])
-    levels = way.lighting.levels
-    planned = {"background": levels.background, "subject": levels.subject, "sky": levels.sky}
     return {
         "setup": take.document["setup"]["name"],
-        "way": way.key,
-        "meant": {"background": setup.intent.background_level, "subject": setup.intent.subject_level},
-        "planned": {zone: round(level, 3) for zone, level in planned.items() if level is not None},
+        **meant_and_planned(setup, way),
         "lights": [firing.light.says for firing in way.lighting.firings if firing.down is not None],
     }
 

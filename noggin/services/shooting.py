@@ -162,12 +162,22 @@ class Shooting:
         """Frames of which it is known how they were dialled."""
         return tuple(shot.frame for shot in self.shots if shot.frame)
 
+    @property
+    def last(self) -> Shot | None:
+        """The last frame of which it is known how it was dialled; one that was only taken into the log says
+        nothing of the next."""
+        return next((shot for shot in reversed(self.shots) if shot.frame), None)
+
     @cached_property
     def findings(self) -> Findings | None:
         """What the frames say; None before the first one."""
         if not self.frames:
             return None
-        texts = tuple(json.dumps(shot.kept.document) for shot in self.shots)
+        return self.findings_up_to(len(self.shots))
+
+    def findings_up_to(self, count: int) -> Findings:
+        """What the first so many frames say."""
+        texts = tuple(json.dumps(shot.kept.document) for shot in self.shots[:count])
         return _findings(json.dumps(self.document), self.way.key, texts, self.left_alone)
 
     @property
@@ -525,27 +535,16 @@ def add_frame(
 
 def entry_of(store: Store, clock: Clock, found: Shooting, seen: Mapping[str, Any]) -> FrameEntry:
     """A frame of a take as an entry of the log. Raises BadDocument."""
-    now, levels = clock(), found.way.lighting.levels
-    moment, intent = found.setup.scene.moment, found.setup.intent
+    now, moment = clock(), found.setup.scene.moment
     if moment is not None:
         now = now.astimezone(moment.time.tzinfo)
     fired = [found.setup.lights[index] for index in _fired(found, seen)]
-    planned = {
-        "background": levels.background,
-        "subject": levels.subject,
-        "sky": levels.sky,
-        "rim": levels.rim,
-    }
-    meant = {"background": intent.background_level}
-    meant["subject"] = meant_subject(found.setup, levels.subject_ambient)
     taken = seen.get("taken") or now.isoformat(timespec="milliseconds")
     given = {
         "taken": taken,
         "shoot": _day_of(store, clock, found),
         "setup": found.now.setup.name,
-        "way": found.way.key,
-        "meant": {zone: round(level, 3) for zone, level in meant.items()},
-        "planned": {zone: round(level, 3) for zone, level in planned.items() if level is not None},
+        **meant_and_planned(found.setup, found.way),
         "lights": [light.says for light in fired],
         "modifiers": list(_modifiers(found, seen)),
         "simulated": found.is_rehearsal,
@@ -566,6 +565,19 @@ def entry_of(store: Store, clock: Clock, found: Shooting, seen: Mapping[str, Any
     return read_entry({**given, **seen})
 
 
+def meant_and_planned(setup: SetUp, way: Way) -> dict[str, Any]:
+    """The way of a frame, what was meant of its zones and what was planned, as the log keeps it."""
+    levels = way.lighting.levels
+    planned = {"background": levels.background, "subject": levels.subject, "sky": levels.sky}
+    planned["rim"] = levels.rim
+    subject = meant_subject(setup, levels.subject_ambient)
+    return {
+        "way": way.key,
+        "meant": {"background": setup.intent.background_level, "subject": round(subject, 3)},
+        "planned": {zone: round(level, 3) for zone, level in planned.items() if level is not None},
+    }
+
+
 def _fired(found: Shooting, seen: Mapping[str, Any]) -> Iterator[int]:
     dialled = seen.get("dialled") or {}
     for index, light in enumerate(found.setup.lights):
@@ -574,12 +586,15 @@ def _fired(found: Shooting, seen: Mapping[str, Any]) -> Iterator[int]:
 
 
 def _modifiers(found: Shooting, seen: Mapping[str, Any]) -> Iterator[str]:
-    """What is before the lights that fired, as the Bench calls it."""
-    for index in _fired(found, seen):
-        entry = found.now.entries.get(f"modifier-{index}")
-        chosen = entry.text(found.now.document) if entry else ""
-        if entry and chosen not in ("", BARE):
-            yield entry.options(found.now.document)[chosen]
+    """What is before the lights that fired."""
+    return (through for index in _fired(found, seen) if (through := _through(found, index)))
+
+
+def _through(found: Shooting, index: int) -> str:
+    """What is before a light, as the Bench calls it; empty where it is bare, or gone by now."""
+    entry = found.now.entries.get(f"modifier-{index}")
+    chosen = entry.text(found.now.document) if entry else ""
+    return entry.options(found.now.document)[chosen] if entry and chosen not in ("", BARE) else ""
 
 
 def _day_of(store: Store, clock: Clock, found: Shooting) -> str | None:
@@ -629,7 +644,7 @@ def settle_fault(
             diagnose(found.setup, [core_frame(found.setup, frame)])  # refused where it cannot have happened
         assert found.take is not None  # noqa: S101 - it has a frame
         put_frame(store, shot.kept, entry, found.take)
-        return _learn(store, clock, setup_id)
+        return _learn(store, clock, setup_id, shot.id)
 
 
 def _shot(found: Shooting, frame_id: int) -> Shot:
@@ -639,12 +654,12 @@ def _shot(found: Shooting, frame_id: int) -> Shot:
     raise NotKept("That frame is no longer there.")
 
 
-def _learn(store: Store, clock: Clock, setup_id: int) -> Shooting:
-    """Say of the last frame what came of it, and correct the set-up by all of them."""
+def _learn(store: Store, clock: Clock, setup_id: int, judged: int | None = None) -> Shooting:
+    """Say of a frame (the last one where none is named) what came of it, and correct the set-up by all of
+    them."""
     found = open_shooting(store, clock, setup_id)
-    if found.take and found.shots:
-        last = found.shots[-1]
-        put_frame(store, last.kept, _judged(found, last.entry), found.take)
+    if found.take and found.last:
+        _judge(store, found, judged or found.last.id)
         _state(store, clock, found, {"learned": list(_learned(found)), "pops": _pops(found)})
     if not found.is_rehearsal:
         teach(store, clock, found)
@@ -659,12 +674,9 @@ def _learned(found: Shooting) -> Iterator[dict[str, Any]]:
     for index in sorted(fired):
         value, uncertainty = found.findings.estimate.offset(f"light {index}")
         before = light_uncertainty(found.setup.lights[index])
-        entry = found.now.entries.get(f"modifier-{index}")
-        chosen = entry.text(found.now.document) if entry else ""
-        through = entry.options(found.now.document)[chosen] if entry and chosen not in ("", BARE) else ""
         yield {
             "light": found.setup.lights[index].says,
-            "modifier": through,
+            "modifier": _through(found, index),
             "value": round(value, 3),
             "uncertainty": round(uncertainty, 3),
             "before": round(before, 3),
@@ -678,12 +690,13 @@ def _pops(found: Shooting) -> int | None:
     return sum(frame.flash for frame in found.frames)
 
 
-def _judged(found: Shooting, entry: FrameEntry) -> FrameEntry:
-    findings = found.findings
-    if findings is None or found.frames[-1] != found.shots[-1].frame:
-        return entry
-    verdict = "right"
-    if entry.fault or found.likely:
+def _judge(store: Store, found: Shooting, frame_id: int) -> None:
+    """Keep what came of a frame, as it was known when it was the last one."""
+    place, shot = next((place, shot) for place, shot in enumerate(found.shots) if shot.id == frame_id)
+    if shot.frame is None:
+        return
+    entry, findings = shot.entry, found.findings_up_to(place + 1)
+    if entry.fault or findings.diagnosis.likely:
         verdict = "fault"
     elif not entry.flash and found.needs_flash:
         verdict = "daylight"
@@ -691,7 +704,7 @@ def _judged(found: Shooting, entry: FrameEntry) -> FrameEntry:
         zones = findings.estimate.zones
         off = [abs(zones[zone][0] - entry.meant[zone]) for zone in ("background", "subject")]
         verdict = "right" if max(off) <= NEAR else "off"
-    return entry.model_copy(update={"verdict": verdict})
+    put_frame(store, shot.kept, entry.model_copy(update={"verdict": verdict}), found.take)
 
 
 def teach(store: Store, clock: Clock, found: Shooting) -> None:
@@ -701,7 +714,7 @@ def teach(store: Store, clock: Clock, found: Shooting) -> None:
         return
     began, count = found.take.document["setup"], len(found.frames)
     said = corrections(found.findings.estimate) if found.findings else ()
-    at = found.shots[-1].taken if found.shots else clock()
+    at = found.last.taken if found.last else clock()
     label = f"corrected by {count} frame{'s' if count != 1 else ''}" if count else "frames taken out"
     change_setup(store, clock, found.id, label, lambda it: with_frames(it, began, said, count, at))
 
@@ -724,11 +737,11 @@ def day_readings(store: Store, clock: Clock, found: Shooting) -> tuple[FoundDayl
 
 
 def _day_readings(store: Store, clock: Clock, found: Shooting) -> Iterator[FoundDaylight]:
-    if not found.findings or found.is_rehearsal or found.likely:
+    if not found.findings or not found.last or found.is_rehearsal or found.likely:
         return
     offset, _ = found.findings.estimate.daylight_offset("background")
     for placed in days_of(store, clock, found.id, found.setup):
-        time = found.shots[-1].taken.astimezone(placed.slot.start.tzinfo)
+        time = found.last.taken.astimezone(placed.slot.start.tzinfo)
         if placed.slot.start.date() != time.date():
             continue
         then = setup_at(placed.slot.placement, time)

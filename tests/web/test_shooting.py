@@ -245,6 +245,29 @@ class Faults(Shoot):
         self.send(f"frames/{shot.id}/fault", fault="no_flash", true=0)
         self.assertNotIn("no_flash", [one.fault.key for one in self.opened().suspected])
 
+    def test_a_file_for_the_log_alone_does_not_take_the_blame(self) -> None:
+        self.wrong()
+        wrong = self.opened().shots[-1]
+        view = View({"background": -1.0, "subject": 0.0, "sky": 0.3})
+        raw = FileCamera(1).jpeg(view, Exposure(1 / 160, 2.0, 100, 85, True, NOW + timedelta(seconds=50)))
+        data = {"zone": "Europe/Madrid", "frames": (BytesIO(raw), "a.jpg")}
+        self.assertEqual(self.client.post("/log/frames", data=data).status_code, 200)
+        found = self.opened()
+        self.assertIsNone(found.shots[-1].frame)
+        assert found.last is not None
+        self.assertEqual(found.last.id, wrong.id)
+        self.assertIn(f"/frames/{wrong.id}/fault", self.client.get(self.page).text)
+
+    def test_what_is_settled_later_is_judged_by_what_was_known_then(self) -> None:
+        self.wrong()
+        shot = self.opened().shots[-1]
+        self.pop(saw_subject="right", saw_background="right")
+        self.send(f"frames/{shot.id}/fault", fault="no_flash", true=1)
+        self.assertEqual(self.opened().shots[-2].entry.verdict, "fault")
+        self.send(f"frames/{shot.id}/fault", fault="no_flash", true=0)
+        self.assertIn(self.opened().shots[-2].entry.verdict, ("off", "fault"))
+        self.assertEqual(self.opened().shots[-2].entry.not_faults, ["no_flash"])
+
     def test_until_then_the_set_up_learns_nothing_from_it(self) -> None:
         self.pop(saw_background="right", saw_subject="right")
         self.pop(saw_background="right", saw_subject="right")
