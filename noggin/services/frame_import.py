@@ -31,8 +31,9 @@ from noggin.services.camera_curves import curve_of
 from noggin.services.clock import Clock
 from noggin.services.frame_words import put_frame
 from noggin.services.results import plan_in, setup_in
-from noggin.services.shooting import COLD, blank_take, meant_and_planned
+from noggin.services.shooting import blank_take, meant_and_planned
 from noggin.services.shoots import listed_shoots, open_shoot
+from noggin.services.take import COLD
 from noggin.store.frames import KeptFrame, KeptTake
 from noggin.store.store import Store
 

@@ -12,8 +12,9 @@ from noggin.core.typed.parse_quantities import read_aperture, read_power
 from noggin.core.units import Stops
 from noggin.services.clock import Clock
 from noggin.services.frame_import import dialled_of, seen_in
-from noggin.services.shooting import BARE_LENS, Shooting, add_frame, open_shooting
+from noggin.services.shooting import add_frame
 from noggin.services.shoots import Mistyped
+from noggin.services.take import BARE_LENS, Shooting, open_shooting
 from noggin.store.store import Store
 
 __all__ = ["SAID", "enter_file", "enter_pop", "frame_of_form"]

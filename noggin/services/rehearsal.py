@@ -11,7 +11,8 @@ from noggin.core.pops.frame import BandSeen, Frame, LevelSeen
 from noggin.devices.simulated_spot import SimulatedSpot
 from noggin.documents.pops import dialled_document
 from noggin.services.clock import Clock
-from noggin.services.shooting import Shooting, add_frame, open_shooting
+from noggin.services.shooting import add_frame
+from noggin.services.take import Shooting, open_shooting
 from noggin.store.store import Store
 
 SEEN_BY = {"words": "a look at the screen", "raw": "a raw file"}

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from noggin.services.log import FrameEntry
-from noggin.services.shooting import ZONE_WORDS
+from noggin.services.take import ZONE_WORDS
 from noggin.services.words import FAULTS_BY_KEY, METHODS, VERDICTS, wording
 
 

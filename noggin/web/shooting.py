@@ -5,10 +5,10 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.services import rehearsal, shooting
+from noggin.services import found_daylight, rehearsal, shooting
 from noggin.services.errors import Mistyped, TooLate
 from noggin.services.pop_form import SAID, enter_file, enter_pop
-from noggin.services.shooting import Shooting
+from noggin.services.take import Shooting, open_shooting
 from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("shooting", __name__)
@@ -20,14 +20,14 @@ UPLOAD_MOST = 64 * 1024 * 1024
 @pages.get("/setups/<int:setup_id>/shoot")
 def page(setup_id: int) -> str:
     """What to dial now, and what the frames say; another `way` where there are none yet."""
-    found = shooting.open_shooting(wiring().store, wiring().clock, setup_id, request.args.get("way", ""))
+    found = open_shooting(wiring().store, wiring().clock, setup_id, request.args.get("way", ""))
     return _render(found)
 
 
 def _render(found: Shooting, **more: Any) -> str:
     template = "shooting/_shooting.html" if wants_part() else "shooting/page.html"
     given = {"typed": {}, "problems": {}} | more
-    given["readings"] = shooting.day_readings(wiring().store, wiring().clock, found)
+    given["readings"] = found_daylight.day_readings(wiring().store, wiring().clock, found)
     return render_template(template, shooting=found, said=SAID, seen_by=rehearsal.SEEN_BY, **given)
 
 
@@ -41,7 +41,7 @@ def _answer(found: Shooting) -> ResponseReturnValue:
 def _as_offered(setup_id: int) -> None:
     """Refuse what is offered once and was pressed twice. Raises TooLate."""
     offered = request.form.get("frames", type=int)
-    found = shooting.open_shooting(wiring().store, wiring().clock, setup_id)
+    found = open_shooting(wiring().store, wiring().clock, setup_id)
     if offered is not None and offered != len(found.shots):
         raise TooLate("That frame is kept already, or one was taken out. Look at the page again.")
 
@@ -55,7 +55,7 @@ def pop(setup_id: int) -> ResponseReturnValue:
         try:
             found = enter_pop(store, clock, setup_id, request.form)
         except Mistyped as error:
-            found = shooting.open_shooting(store, clock, setup_id)
+            found = open_shooting(store, clock, setup_id)
             typed = {"typed": request.form, "problems": error.problems}
             return _render(found, **typed), 200 if wants_part() else 422
     return _answer(found)
@@ -73,7 +73,7 @@ def pop_file(setup_id: int) -> ResponseReturnValue:
                 raise Mistyped({"file": "Choose the file of a frame first."})
             found = enter_file(store, clock, setup_id, given.filename, given.read(), request.form)
         except Mistyped as error:
-            found = shooting.open_shooting(store, clock, setup_id)
+            found = open_shooting(store, clock, setup_id)
             return _render(found, problems=error.problems), 200 if wants_part() else 422
     return _answer(found)
 
@@ -142,4 +142,4 @@ def fault(setup_id: int, frame_id: int) -> ResponseReturnValue:
 def keep_reading(setup_id: int) -> ResponseReturnValue:
     """The daylight that frames found, as a reading of the day that the set-up is part of."""
     number = request.form.get("shoot", type=int) or 0
-    return _answer(shooting.keep_as_reading(wiring().store, wiring().clock, setup_id, number))
+    return _answer(found_daylight.keep_as_reading(wiring().store, wiring().clock, setup_id, number))

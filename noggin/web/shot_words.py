@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from noggin.services.shooting import ZONE_WORDS, Shooting, Shot
+from noggin.services.take import ZONE_WORDS, Shooting, Shot
 from noggin.services.words import wording
 
 CONTROLS = {

@@ -8,8 +8,8 @@ from io import BytesIO
 from werkzeug.test import TestResponse
 
 from noggin.devices.simulated_camera import Exposure, FileCamera, View
+from noggin.services import found_daylight, shoots, take
 from noggin.services import setups as services
-from noggin.services import shooting, shoots
 from noggin.services.pop_form import SAID
 from noggin.web.wiring import Wiring
 from tests.support import NOW, AppCase
@@ -34,8 +34,8 @@ class Shoot(AppCase):
     def page(self) -> str:
         return f"/setups/{self.number}/shoot"
 
-    def opened(self) -> shooting.Shooting:
-        return shooting.open_shooting(self.store, self.wiring.clock, self.number)
+    def opened(self) -> take.Shooting:
+        return take.open_shooting(self.store, self.wiring.clock, self.number)
 
     def pop(self, **fields: object) -> str:
         """A frame as the page sends it; the words of `face` and `background`."""
@@ -326,14 +326,14 @@ class Learning(Shoot):
     def test_the_day_takes_the_daylight_as_a_reading(self) -> None:
         day = shoots.listed_shoots(self.store)[0][0].id
         self.pop(saw_background="far over")
-        offered = shooting.day_readings(self.store, self.wiring.clock, self.opened())
+        offered = found_daylight.day_readings(self.store, self.wiring.clock, self.opened())
         self.assertEqual([one.shoot_id for one in offered], [day])
         count = len(shoots.open_shoot(self.store, self.wiring.clock, day).readings)
         self.send("reading", shoot=day)
         readings = shoots.open_shoot(self.store, self.wiring.clock, day).readings
         self.assertEqual(len(readings), count + 1)
         # Kept, the day's light is what was found: nothing is left to be moved by.
-        left = shooting.day_readings(self.store, self.wiring.clock, self.opened())[0]
+        left = found_daylight.day_readings(self.store, self.wiring.clock, self.opened())[0]
         self.assertAlmostEqual(left.ev, offered[0].ev, delta=0.02)
         stranger = self.client.post(f"{self.page}/reading", data={"shoot": 999}, headers=PART)
         self.assertEqual(stranger.status_code, 404)
