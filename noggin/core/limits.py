@@ -109,11 +109,17 @@ LIT = Range(0, 100, "%")
 KELVIN = Range(1_500, 20_000, "K")
 EVERY = Range(1, 720, "minutes")
 ELEVATION = Range(0, 9_000, "m")
+ON_PLAN = Range(-2_000, 2_000, "m")
+PLAN_HEIGHT = Range(0.05, 30, "m")
+AIM_HEIGHT = Range(-5, 60, "m")
+TURN = Range(-180, 180, "°")
+REFLECTANCE = Range(0.01, 0.98)
 SLOT = Range(5, 720, "minutes")
 
 NAME_LENGTH = 120
 READINGS_LENGTH = 8_000
 FACES_MOST = 40
+SURFACES_MOST = 12
 PULSE_ROWS_MOST = 24
 FILTERS_MOST = 12
 RINGS_MOST = 12

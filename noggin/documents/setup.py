@@ -9,7 +9,7 @@ from noggin.core import limits
 from noggin.core.daylight import place
 from noggin.core.errors import Refused
 from noggin.core.physics.filters import Filter, Ring
-from noggin.core.setup import camera, intent, scene, setup
+from noggin.core.setup import camera, ground_plan, intent, scene, setup
 from noggin.core.typed.parse_quantities import as_fraction
 from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
 from noggin.documents.fields import (
@@ -28,6 +28,7 @@ from noggin.documents.fields import (
     pair,
     uncertainty_of,
 )
+from noggin.documents.ground_plan import GroundPlanDocument
 from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.light import LightDocument
 
@@ -130,6 +131,8 @@ class SceneDocument(Part):
     moved_from: BaselineDocument | None = added(None)
     lamps: LampsDocument = added(LampsDocument())
     people: Annotated[list[PersonDocument], Field(max_length=limits.FACES_MOST)] = added([])
+    plan: GroundPlanDocument | None = added(None)
+    daylight_k: Annotated[float, Within(limits.KELVIN)] | None = added(None)
 
     def core(self) -> scene.Scene:
         baseline = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
@@ -146,8 +149,18 @@ class SceneDocument(Part):
             lamps_background=self.lamps.background,
             lamps_subject=self.lamps.subject,
             people=tuple(person.core() for person in self.people),
+            plan=_plan(self.plan),
+            daylight_k=self.daylight_k,
             **self.ev100.model_dump(),
         )
+
+
+def _plan(document: GroundPlanDocument | None) -> ground_plan.GroundPlan | None:
+    """The core's plan; what it refuses is named under it."""
+    try:
+        return document.core() if document else None
+    except Refused as refusal:
+        raise Refused(f"plan.{refusal.name}", refusal.problem) from None
 
 
 class FlashDocument(Part):
@@ -164,6 +177,7 @@ class IntentDocument(Part):
     blur_least_pct: Annotated[float, Within(limits.BLUR)] | None = added(None)
     frames: Annotated[int, Within(limits.FRAMES)] | None = added(None)
     aperture_free: bool = added(False)
+    white_balance_k: Annotated[float, Within(limits.KELVIN)] | None = added(None)
 
     def core(self) -> intent.Intent:
         return intent.Intent(
@@ -176,6 +190,7 @@ class IntentDocument(Part):
             self.blur_least_pct,
             self.frames,
             self.aperture_free,
+            self.white_balance_k,
         )
 
 
@@ -366,7 +381,7 @@ def core_setup(document: SetUpDocument) -> setup.SetUp:
 
 def written(document: SetUpDocument) -> dict[str, Any]:
     """The document as it is exported: times and powers as on a dial, fixed filters as one figure."""
-    found = document.model_dump(mode="json")
+    found = document.model_dump(mode="json", by_alias=True)
     _as_on_a_dial(found["camera"], "sync_s", "fastest_s", "slowest_s", "curtain_s")
     for light in found["lights"]:
         _as_on_a_dial(light, "power_min", "power_step")

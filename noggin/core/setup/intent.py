@@ -29,7 +29,7 @@ class Intent:
     `aperture_free` says that any aperture will do that keeps the place readable. `share` counts only for
     the school of that name; elsewhere it is kept for later. `blur_least_pct` is the least blur wanted of
     the background, % of frame width, and `frames` how many frames are to be made from one charge; both may
-    be left open.
+    be left open. `white_balance_k` is what the camera is set to, in kelvin (None: for the key).
     """
 
     background_level: Stops
@@ -41,6 +41,7 @@ class Intent:
     blur_least_pct: float | None = None
     frames: int | None = None
     aperture_free: bool = False
+    white_balance_k: float | None = None
 
     @property
     def daylight_counts(self) -> bool:
@@ -55,6 +56,8 @@ class Intent:
             limits.BLUR.check("blur_least_pct", self.blur_least_pct)
         if self.frames is not None:
             limits.FRAMES.check("frames", self.frames)
+        if self.white_balance_k is not None:
+            limits.KELVIN.check("white_balance_k", self.white_balance_k)
         limits.check_choice("flash.school", self.school, SCHOOLS)
         limits.check_choice("prefer", self.prefer, PREFERENCES)
         if self.school == "share" and self.share is None:

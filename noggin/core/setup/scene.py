@@ -7,6 +7,7 @@ from noggin.core import limits
 from noggin.core.daylight.place import Moment
 from noggin.core.errors import Refused
 from noggin.core.physics.tones import CLOTHES, SKINS, Surface
+from noggin.core.setup.ground_plan import GroundPlan
 from noggin.core.tables import SKIES, SOURCES
 from noggin.core.units import EV100, Metres, Stops
 from noggin.core.wording import metres
@@ -66,8 +67,9 @@ class Scene:
 
     `faces_m` are the distances of several faces from the lens, `background_uncertainty` and
     `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
-    where that is known, `people` who is in it, `lamps_…` what lamps alone give a zone, and `baseline` what
-    the zones were before they were moved to that moment.
+    where that is known, `people` who is in it, `lamps_…` what lamps alone give a zone, `baseline` what
+    the zones were before they were moved to that moment, `plan` where everything stands,
+    and `daylight_k` the colour temperature of daylight where it was read.
     """
 
     subject_distance_m: Metres
@@ -86,6 +88,8 @@ class Scene:
     people: tuple[Person, ...] = ()
     lamps_background: EV100 | None = None
     lamps_subject: EV100 | None = None
+    plan: GroundPlan | None = None
+    daylight_k: float | None = None
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)
@@ -97,6 +101,8 @@ class Scene:
         limits.UNCERTAINTY.check("uncertainty.subject", self.subject_uncertainty)
         if self.gust_m_s is not None:
             limits.GUST.check("gust_m_s", self.gust_m_s)
+        if self.daylight_k is not None:
+            limits.KELVIN.check("daylight_k", self.daylight_k)
         for zone in LIT_ZONES:
             lamps = self.lamps(zone)
             if lamps is not None:

@@ -14,6 +14,7 @@ from noggin.core.physics import dials, exposure, optics
 from noggin.core.physics.dials import DialStep
 from noggin.core.physics.filters import Filter, Ring, Stack, stacks_on
 from noggin.core.setup.camera import Camera, Lens
+from noggin.core.setup.agreement import check_agreement
 from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light
 from noggin.core.setup.scene import Scene
@@ -48,6 +49,8 @@ class SetUp:
         object.__setattr__(self, "key", keys[0])
         self._check_filter_names()
         self._check_lens()
+        if self.scene.plan is not None:
+            check_agreement(self.scene.plan, self.scene, self.lights, self.behind_m)
 
     def _check_filter_names(self) -> None:
         names = sorted(item.name for item in self.filters)

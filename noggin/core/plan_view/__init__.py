@@ -1,0 +1,1 @@
+"""Where everything stands, and what follows from it."""

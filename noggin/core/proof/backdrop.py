@@ -1,0 +1,139 @@
+"""The place behind the people: flat tones with the blur of the optics. Invented; its mean tone, and that of
+the spot where it is read, is the level that the plan gives the background."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.proof.mesh import Floats
+from noggin.core.proof.stage import Stage
+
+NEAR_M = 25.0
+"""A background nearer than this is a wall; a farther one is a landscape."""
+
+WALL_M = 2.4
+"""Height of the wall."""
+
+READ_AT = ((0.92, 0.55), (0.08, 0.55), (0.92, 0.70), (0.08, 0.70), (0.5, 0.30), (0.5, 0.12))
+"""Where the background is read, parts of the frame: the first that nobody stands in."""
+
+STONE, LEAVES, LAND, HILL, DOME = 1.0, 0.42, 0.72, 0.55, 1.6
+"""Tones of the place, of its mean. Invented with it."""
+
+Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class Backdrop:
+    """Tones of the place (3×h×w, 1 is the background's level), and how much of each pixel is sky (h×w)."""
+
+    land: Floats
+    sky: Floats
+
+
+def backdrop(stage: Stage) -> Backdrop:
+    """What is behind the people of a stage."""
+    view = stage.view
+    rays = view.rays()
+    slope = rays[..., 1] / np.maximum(np.hypot(rays[..., 0], rays[..., 2]), 1e-6)
+    across = np.arctan2(rays[..., 0], -rays[..., 2])
+    land = np.ones((view.height, view.width, 3), np.float32)
+    near = stage.background_m < NEAR_M
+    if near:
+        sky = _wall(stage, land, slope, across)
+    else:
+        sky = _landscape(land, slope, across)
+    if not stage.has_sky:
+        land[sky] = np.float32(LEAVES * 1.5)
+        sky = np.zeros_like(sky)
+    return Backdrop(np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32))
+
+
+def _wall(stage: Stage, land: Floats, slope: Floats, across: Floats) -> Mask:
+    """A wall of rubble with trees over it."""
+    away = stage.background_m / np.cos(across)
+    height = stage.view.at[1] + slope * away
+    along = np.tan(across) * stage.background_m
+    course = np.floor(height / 0.22)
+    stones = np.sin(along * 7.3 + course * 2.1) * np.sin(along * 2.9 + course * 5.7)
+    joints = (np.abs(height / 0.22 - course - 0.5) > 0.45) | (np.abs(np.sin(along * 5.1 + course * 1.9)) < 0.05)
+    tone = STONE * (1 + 0.12 * stones) * np.where(joints, 0.72, 1.0)
+    land[:] = tone[..., None] * np.float32((1.04, 1.0, 0.90))
+    crown = WALL_M + 0.55 + 0.35 * np.sin(along * 0.9) + 0.22 * np.sin(along * 2.3 + 1) + 0.08 * np.sin(along * 9)
+    trees = height > WALL_M
+    leaves = LEAVES * (1 + 0.35 * np.sin(along * 11 + height * 3) * np.sin(height * 13 + along * 2))
+    land[trees] = leaves[trees][:, None] * np.float32((0.86, 1.06, 0.62))
+    floor = height < 0
+    land[floor] = np.float32((0.80, 0.84, 0.62))
+    return height > crown
+
+
+def _landscape(land: Floats, slope: Floats, across: Floats) -> Mask:
+    """Hills with a dome on one, trees before them, and meadows."""
+    ridge = 0.055 + 0.022 * np.sin(across * 5 + 0.6) + 0.010 * np.sin(across * 13) + 0.003 * np.sin(across * 41)
+    far = 0.085 + 0.020 * np.sin(across * 3 + 2.0)
+    out = np.hypot((across + 0.115) / 0.030, (slope - 0.100) / 0.034)
+    dome = (out < 1) & (slope > 0.098)
+    drum = (np.abs(across + 0.115) < 0.031) & (slope < 0.100) & (slope > 0.05)
+    sky = (slope > ridge) & (slope > far) & ~dome & ~drum
+    land[:] = np.float32((0.80, 0.86, 0.60)) * np.float32(LAND / 0.8)
+    land[slope > -0.02] = np.float32((HILL, HILL * 1.08, HILL * 0.78))
+    land[(slope > ridge) & (slope <= far)] = np.float32((HILL * 1.15, HILL * 1.25, HILL * 1.35))
+    land[dome | drum] = np.float32((DOME, DOME, DOME * 0.96))
+    slit = (np.abs(across + 0.107) < 0.0035) & dome
+    land[slit] = np.float32(0.3)
+    bushes = np.zeros(slope.shape, bool)
+    for place, wide, tall in ((-0.33, 0.10, 0.05), (-0.20, 0.05, 0.03), (0.19, 0.08, 0.045), (0.30, 0.07, 0.06), (0.04, 0.05, 0.02)):
+        bushes |= np.hypot((across - place) / wide, (slope + 0.015) / tall) < 1 + 0.08 * np.sin(across * 160)
+    leaves = LEAVES * (1 + 0.3 * np.sin(across * 210) * np.sin(slope * 260))
+    land[bushes] = leaves[bushes][:, None] * np.float32((0.84, 1.06, 0.58))
+    wall = (slope < -0.060) & (slope > -0.092)
+    land[wall] = np.float32((1.02, 0.99, 0.90)) * np.float32(STONE)
+    return sky & ~bushes
+
+
+def blurred(picture: Floats, diameter_px: float) -> Floats:
+    """A picture (h×w or h×w×c) out of focus: each point a disc, by the thin lens. Edges go on outside the
+    frame as they are at it."""
+    if diameter_px < 1.2:
+        return picture
+    shrink = max(1, int(diameter_px // 24))
+    height, width = picture.shape[:2]
+    if shrink > 1:
+        small = _shrunk(picture, shrink)
+        return _grown(blurred(small, diameter_px / shrink), height, width)
+    out = int(np.ceil(diameter_px / 2)) + 1
+    y, x = np.mgrid[-out : out + 1, -out : out + 1].astype(np.float32)
+    kernel = np.clip(diameter_px / 2 + 0.5 - np.hypot(x, y), 0, 1)
+    kernel /= kernel.sum()
+    many = picture.reshape(height, width, -1)
+    padded = np.pad(many, ((out, out), (out, out), (0, 0)), mode="edge")
+    shape = padded.shape[:2]
+    spectrum = np.fft.rfft2(np.roll(np.pad(kernel, ((0, shape[0] - kernel.shape[0]), (0, shape[1] - kernel.shape[1]))), (-out, -out), (0, 1)))
+    found = np.fft.irfft2(np.fft.rfft2(padded, axes=(0, 1)) * spectrum[..., None], s=shape, axes=(0, 1))
+    cut = found[out : out + height, out : out + width].astype(np.float32)
+    result: Floats = np.maximum(cut.reshape(picture.shape), 0)
+    return result
+
+
+def _shrunk(picture: Floats, by: int) -> Floats:
+    height, width = (-(-side // by) * by for side in picture.shape[:2])
+    pads = [(0, height - picture.shape[0]), (0, width - picture.shape[1]), *[(0, 0)] * (picture.ndim - 2)]
+    padded = np.pad(picture, pads, mode="edge")
+    found: Floats = padded.reshape(height // by, by, width // by, by, *picture.shape[2:]).mean((1, 3)).astype(np.float32)
+    return found
+
+
+def _grown(picture: Floats, height: int, width: int) -> Floats:
+    """A small picture made larger, straight lines between its points."""
+    found = picture
+    for axis, size in ((0, height), (1, width)):
+        have = found.shape[axis]
+        at = np.clip((np.arange(size, dtype=np.float32) + 0.5) * have / size - 0.5, 0, have - 1)
+        base = np.minimum(at.astype(int), max(have - 2, 0))
+        part = (at - base).astype(np.float32).reshape([-1 if index == axis else 1 for index in range(found.ndim)])
+        after = np.minimum(base + 1, have - 1)
+        found = found.take(base, axis) * (1 - part) + found.take(after, axis) * part
+    result: Floats = found.astype(np.float32)
+    return result

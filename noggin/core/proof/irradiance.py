@@ -1,0 +1,133 @@
+"""How much of a light gets to each point, where a card square to it at the face gets 1."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import dist
+
+import numpy as np
+
+from noggin.core.physics.flash import angular_size
+from noggin.core.proof.mesh import Floats, Mesh
+from noggin.core.proof.shadow import DepthMap, depth_map, disc, facing
+from noggin.core.proof.stage import Source
+from noggin.core.units import Metres
+
+SAMPLES = ((3.0, 2), (10.0, 8), (180.0, 14))
+"""Up to so many degrees across, a light's face is sampled at so many points: the softer, the more."""
+
+HEAD_FROM_M, BODY_TO_M = -0.19, -0.12
+"""Heads cast their shadow from this height up, from the eyes, and bodies from the other down."""
+
+HEAD_CELL_M = {True: 0.0046, False: 0.0100}
+BODY_CELL_M = {True: 0.0145, False: 0.0320}
+"""Cells of the maps in which heads and bodies cast their shadow, for fine and for coarse figures: as wide as
+their points lie apart."""
+
+Reached = Callable[[Floats, Floats], Floats]
+"""The part of one light that gets to points with their normals."""
+
+
+@dataclass(frozen=True, eq=False)
+class Casters:
+    """What casts shadows: the points of heads and of bodies (n×3 each), and the cells of their maps."""
+
+    heads: Floats
+    bodies: Floats
+    head_cell_m: Metres
+    body_cell_m: Metres
+
+    def reached(self, toward: Floats, origin: Floats | None = None) -> Reached:
+        """What of a light in a direction, or at an origin, gets past them."""
+        maps: list[tuple[DepthMap, Metres]] = []
+        for points, cell in ((self.heads, self.head_cell_m), (self.bodies, self.body_cell_m)):
+            if len(points):
+                ahead = toward if origin is None else origin - points[len(points) // 2]
+                maps.append((depth_map(points, cell, ahead, origin), cell))
+
+        def found(places: Floats, normals: Floats) -> Floats:
+            part = np.ones(len(places), np.float32)
+            for nearest, cell in maps:
+                np.minimum(part, nearest.reached(places, normals, cell), out=part)
+            return part
+
+        return found
+
+
+def casters_of(mesh: Mesh, fine: bool) -> Casters:
+    """The people of a mesh as what casts shadows."""
+    height = mesh.own[:, 1]
+    return Casters(
+        mesh.places[height > HEAD_FROM_M],
+        mesh.places[height < BODY_TO_M],
+        HEAD_CELL_M[fine],
+        BODY_CELL_M[fine],
+    )
+
+
+NOTHING = Casters(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), 1.0, 1.0)
+"""Nobody stands in the light."""
+
+
+def samples_of(source: Source) -> int:
+    """At how many points a light's face is sampled."""
+    across = angular_size(max(dist(source.at, source.square_at), 0.05), source.radius_m)
+    return next(count for most, count in SAMPLES if across <= most)
+
+
+def from_source(
+    source: Source, places: Floats, normals: Floats, casters: Casters = NOTHING, samples: int | None = None
+) -> Floats:
+    """What points (n×3 metres, with unit normals) get of a light, as parts of what a card square to it gets
+    at `source.square_at`.
+
+    `V · max(0, n·l) · cos^n · (d0² + r²)/(d² + r²)`, V and n·l averaged over the light's face, which is
+    turned to its aim; a card square to the light, anywhere, follows the disc law exactly.
+    """
+    at, aim, square_at = (np.float32(point) for point in (source.at, source.aim, source.square_at))
+    axes = facing(at - aim)
+    count = samples or samples_of(source)
+    to_light = at - places
+    square = _dot(to_light, to_light)
+    to_light /= np.sqrt(square)[:, None]
+    lit, straight = np.zeros(len(places), np.float32), np.zeros(len(places), np.float32)
+    for out in disc(count) * np.float32(source.radius_m):
+        point = at + out[0] * axes[0] + out[1] * axes[1]
+        toward = point - places
+        toward /= np.sqrt(_dot(toward, toward))[:, None]
+        cosine = np.maximum(_dot(normals, toward), 0)
+        straight += _dot(to_light, toward)
+        turned = np.nonzero(cosine > 0)[0]
+        seen = casters.reached(point - square_at, point)(places[turned], normals[turned])
+        lit[turned] += seen * cosine[turned]
+    beam = np.maximum(to_light @ axes[2], 0) ** np.float32(source.beam)
+    back = at - square_at
+    d0 = float((back * back).sum())
+    on_axis = max(float(back @ axes[2]) / np.sqrt(d0), 0.05) ** source.beam
+    r = np.float32(source.radius_m**2)
+    found: Floats = lit / np.maximum(straight, 1e-6) * beam / np.float32(on_axis) * (d0 + r) / (square + r)
+    return found.astype(np.float32)
+
+
+def _dot(first: Floats, other: Floats) -> Floats:
+    """Products of vectors row by row (n×3 each)."""
+    found: Floats = np.einsum("ij,ij->i", first, other)
+    return found
+
+
+def from_sun(toward: Floats, places: Floats, normals: Floats, casters: Casters = NOTHING) -> Floats:
+    """What points get of the sun, as parts of what a surface square to it gets."""
+    cosine = np.maximum(normals @ toward, 0)
+    turned = np.nonzero(cosine > 0)[0]
+    cosine[turned] *= casters.reached(toward)(places[turned], normals[turned])
+    found: Floats = cosine.astype(np.float32)
+    return found
+
+
+def open_sky(up: float, thrown_back: float) -> float:
+    """What a surface with nothing around it gets of an even sky and of the ground, which throws back
+    `thrown_back` of the sky's light; it faces `up` (the cosine from straight up).
+
+    >>> open_sky(0.0, 0.2)
+    0.6
+    """
+    return (1 + up) / 2 + thrown_back * (1 - up) / 2

@@ -1,0 +1,272 @@
+"""From a way's levels to how much of each unit picture it takes, and in which colour."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from math import log2
+
+import numpy as np
+
+from noggin.core.advice.details import black_part, clipping_level
+from noggin.core.physics import optics
+from noggin.core.physics.colour import (
+    FLASH_K,
+    LAMPS_K,
+    OVERCAST_K,
+    SKYLIGHT_K,
+    Tint,
+    mixed_kelvin,
+    shifted,
+    sun_kelvin,
+    tint,
+)
+from noggin.core.plan_view.standing import SunOver, names_of
+from noggin.core.planning.lighting import FACES_AT, Firing, spill
+from noggin.core.planning.way import Way
+from noggin.core.proof.irradiance import from_source, open_sky
+from noggin.core.proof.mesh import Floats
+from noggin.core.proof.stage import Source, Stage, sun_direction
+from noggin.core.setup.setup import SetUp
+from noggin.core.tables import GELS, GROUNDS, SKIES
+from noggin.core.units import Stops
+
+SKY, SUN = " sky", " sun"
+"""Names of daylight's unit pictures; no light's name begins with a space."""
+
+FACED_LEAST = 0.3
+"""A fill is levelled on a card square to the key; seen more sideways than by this cosine it is not."""
+
+SUN_FACED_LEAST = 0.15
+"""The same for a sun that lights the side turned to the camera."""
+
+GROUND_LIGHT_MOST = 1.0
+"""The ground never throws back more than the sky gives in a proof: people and things stand on it."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """One light's part of a picture: its unit picture's name, the linear amount of it, its colour, and what
+    of it gets to each row of the frame (None: all of it). `flash` says that it is not daylight, `frozen` that
+    movement does not smear it, and `card` what a card square to the key gets of one unit of it."""
+
+    name: str
+    amount: float
+    colour: Tint
+    flash: bool
+    card: float
+    frozen: bool = False
+    rows: tuple[float, ...] | None = None
+
+
+@dataclass(frozen=True)
+class Behind:
+    """What lights the background: a name (" sky" for daylight), the linear amount, its colour."""
+
+    name: str
+    amount: float
+    colour: Tint
+    flash: bool
+
+
+@dataclass(frozen=True)
+class Mixture:
+    """A whole picture as amounts: of the unit pictures, on the background, and of the sky (None: none is in
+    the picture); the blur disc and the smear in parts of the frame's width, the level at which the sensor is
+    full, and the white balance in kelvin."""
+
+    parts: tuple[Part, ...]
+    behind: tuple[Behind, ...]
+    sky: tuple[float, Tint] | None
+    blur: float
+    smear: float
+    full: Stops
+    white_balance_k: float
+
+    def only(self, names: frozenset[str] | None, flash: bool | None) -> "Mixture":
+        """The same with some lights alone: those of a name, or all flash or all daylight."""
+
+        def kept(part: Part | Behind) -> bool:
+            return (names is None or part.name in names) and (flash is None or part.flash == flash)
+
+        return Mixture(
+            tuple(filter(kept, self.parts)),
+            tuple(filter(kept, self.behind)),
+            self.sky if (names is None or SKY in names) and flash is not True else None,
+            self.blur,
+            self.smear,
+            self.full,
+            self.white_balance_k,
+        )
+
+
+@dataclass(frozen=True)
+class Colours:
+    """Colour temperatures in kelvin of all there is, as they are (`flash` by the names of the lights)."""
+
+    sky: float
+    sun: float
+    background: float
+    subject: float
+    flash: Mapping[str, float]
+    white_balance_k: float
+
+
+def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
+    """The colour of every light, and the white balance: as stated, else that of the key where it fires, else
+    of the subject's daylight."""
+    scene = setup.scene
+    clear = scene.moment is None or SKIES[scene.moment.place.sky].extinction is not None
+    sky = SKYLIGHT_K if clear else OVERCAST_K
+    own_sun = sun_kelvin(sun.height_deg) if sun else sky
+    share = sun.share if sun else 0.0
+    # What the sun lights elsewhere is of its colour for the most part, what is in its own shade of the sky's.
+    background = mixed_kelvin([(0.75, own_sun), (0.25, sky)]) if sun else sky
+    subject = mixed_kelvin([(share, own_sun), (1 - share, sky)]) if share else mixed_kelvin([(0.3, background), (0.7, sky)])
+    if scene.daylight_k is not None:
+        subject = background = scene.daylight_k
+    flash = {
+        name: shifted(FLASH_K, GELS[light.gel].mired) if light.gel else FLASH_K
+        for name, light in zip(names_of(setup), setup.lights, strict=True)
+    }
+    key = next(name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key")
+    balance = setup.intent.white_balance_k
+    if balance is None:
+        balance = flash[key] if way.lighting.levels.flash is not None else subject
+    lamps = scene.lamps_background
+    if lamps is not None:
+        part = min(2 ** (lamps - scene.background), 1.0)
+        background = mixed_kelvin([(part, LAMPS_K), (1 - part, background)])
+    return Colours(sky, own_sun, background, subject, flash, balance)
+
+
+def mixture(
+    setup: SetUp, way: Way, sources: Mapping[str, Source], sun: SunOver | None, stage: Stage
+) -> Mixture:
+    """How much of everything a way takes; `sources` are the set-up's lights on its stage."""
+    levels, seen = way.lighting.levels, colours(setup, way, sun)
+    key = next(name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key")
+    square = _square_to(sources[key])
+    parts = [*_daylight(setup, way, seen, sun, square), *_lights(setup, way, seen, sources, key, square)]
+    width = setup.camera.sensor_mm[0]
+    focal_part = setup.lens.focal_mm / width
+    moved = setup.scene.subject_speed_m_s * way.settings.shutter.value / stage.subject_m * focal_part
+    return Mixture(
+        tuple(part for part in parts if part.amount > 0),
+        tuple(_behind(setup, way, seen)),
+        None if levels.sky is None else (2**levels.sky, tint(_sky_kelvin(seen), seen.white_balance_k)),
+        optics.blur_disc(stage.subject_m, setup.scene.background_distance_m, setup.lens.focal_mm, way.settings.aperture.value)
+        / width,
+        moved,
+        clipping_level(setup, way),
+        seen.white_balance_k,
+    )
+
+
+def _sky_kelvin(seen: Colours) -> float:
+    """The colour of the sky as a surface: bluer than what the whole of it gives."""
+    return min(seen.sky * 1.2, 20_000) if seen.sky > OVERCAST_K else seen.sky
+
+
+def _square_to(source: Source) -> Floats:
+    """The normal of a card at the face that is square to a light."""
+    away = np.float32(source.at) - np.float32(source.square_at)
+    found: Floats = away / np.linalg.norm(away)
+    return found
+
+
+def thrown_back(setup: SetUp, sun: SunOver | None) -> float:
+    """The ground's light as a part of the sky's: `½ρ(E_dn·sin h + E_sky)` against `½·E_sky`, held down."""
+    moment = setup.scene.moment
+    rho = GROUNDS[moment.place.ground if moment else "grass"].reflectance
+    if sun is None or sun.assumed:
+        return rho
+    from_sun = sun.share / max(1 - sun.share, 0.05) * np.tan(np.radians(sun.height_deg)) * 0.5
+    return float(min(rho * (1 + from_sun + (2.0 if sun.share == 0 else 0.0)), GROUND_LIGHT_MOST))
+
+
+def _daylight(
+    setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats
+) -> Iterator[Part]:
+    """Sky and sun on the people: together what a card square to the key has of daylight is the plan's
+    ambient level on the subject."""
+    levels, back = way.lighting.levels, thrown_back(setup, sun)
+    on_card = open_sky(float(square[1]), back) / open_sky(0.0, back)
+    ambient = 2**levels.subject_ambient
+    share, from_sun, card_sun = 0.0, 0.0, 0.0
+    if sun is not None and sun.share > 0:
+        toward = sun_direction(sun)
+        card_sun = float(square @ toward)
+        if card_sun > SUN_FACED_LEAST:
+            share = sun.share
+            from_sun = share * ambient / card_sun
+        else:
+            # The key lights the side that the sun does not: the plan's figure is that side's.
+            from_sun, card_sun = 0.5 * ambient / max(float(toward[2]), 0.05), 0.0
+    elif sun is not None and setup.scene.rim is not None:
+        from_sun = 2 ** way.settings.level(setup.scene.rim)
+    balance = seen.white_balance_k
+    of_sky = tint(seen.sky if share else seen.subject, balance)
+    yield Part(SKY, (1 - share) * ambient / on_card, of_sky, False, on_card)
+    yield Part(SUN, from_sun, tint(seen.sun, balance), False, max(card_sun, 0.0))
+
+
+def _lights(
+    setup: SetUp, way: Way, seen: Colours, sources: Mapping[str, Source], key: str, square: Floats
+) -> Iterator[Part]:
+    for name, firing in zip(names_of(setup), way.lighting.firings, strict=True):
+        level, rows = _level(setup, way, firing)
+        if level is None:
+            continue
+        source = sources[name]
+        own = np.float32(source.square_at)[None]
+        on_card = 1.0 if name == key else float(from_source(source, own, square[None])[0])
+        if firing.light.role == "background":
+            face = np.float32(sources[key].square_at)[None]
+            on_card = float(from_source(source, face, square[None])[0])
+        amount = 2**level
+        if firing.light.role == "fill" and on_card > FACED_LEAST:
+            amount, on_card = amount / on_card, on_card
+        colour = tint(seen.flash[name], seen.white_balance_k)
+        yield Part(name, amount, colour, True, on_card, not firing.hss, rows)
+
+
+def _level(setup: SetUp, way: Way, firing: Firing) -> tuple[Stops | None, tuple[float, ...] | None]:
+    """A light's level, and what of it gets to each of some rows of the frame, top to bottom: past sync it
+    droops, and one without high-speed sync is missing from the foot of the frame."""
+    light = firing.light
+    if firing.level is not None:
+        if firing.hss and light.hss_droop:
+            factors = (2 ** (light.droop_at(height) - light.droop_at(FACES_AT)) for height in _HEIGHTS)
+            return firing.level, tuple(factors)
+        return firing.level, None
+    black = black_part(setup, way)
+    if firing.full is None and firing.needed is not None and black is not None:
+        return firing.needed, tuple(0.0 if height > 1 - black else 1.0 for height in _HEIGHTS)
+    return None, None
+
+
+_HEIGHTS = tuple((index + 0.5) / 200 for index in range(200))
+"""Heights of the frame, from its top, at which a light's rows are worked out."""
+
+
+def _behind(setup: SetUp, way: Way, seen: Colours) -> Iterator[Behind]:
+    """What lights the background: daylight, what key and fill leave there, and background lights."""
+    levels, balance = way.lighting.levels, seen.white_balance_k
+    yield Behind(SKY, 2**levels.background_ambient, tint(seen.background, balance), False)
+    for name, firing in zip(names_of(setup), way.lighting.firings, strict=True):
+        level = spill(setup, firing)
+        if level is not None:
+            yield Behind(name, 2**level, tint(seen.flash[name], balance), True)
+
+
+def total_on_card(parts: tuple[Part, ...]) -> float:
+    """Linear light on a card square to the key, 1 at a level of 0."""
+    return sum(part.amount * part.card for part in parts)
+
+
+def level_of(linear: float) -> Stops:
+    """A linear amount as a level; −20 for next to nothing.
+
+    >>> level_of(2.0), level_of(0.0)
+    (1.0, -20.0)
+    """
+    return max(log2(linear), -20.0) if linear > 0 else -20.0

@@ -1,0 +1,124 @@
+"""What light reaches: depth maps from where it comes, of points that lie densely on whatever casts shadows."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.proof.mesh import Floats
+
+MAP_MOST = 640
+"""Cells of a depth map along a side, at most."""
+
+NEAR_CELLS = 1.3
+"""A surface is lifted off itself by so many cells along its normal before it is looked up."""
+
+SKY_DIRECTIONS = 160
+"""Directions over the whole sphere by which the shares of sky and ground are worked out."""
+
+HEAD_FROM_M = -0.16
+"""From this height up, from the eyes, a figure is modelled finely."""
+
+
+@dataclass(frozen=True, eq=False)
+class DepthMap:
+    """The nearest to a light in each cell of what it looks at: along a direction (`origin` None, the light
+    is far), or from a point. `axes` are three unit vectors: across, up, and toward the light."""
+
+    axes: Floats
+    origin: Floats | None
+    low: Floats
+    cell: float
+    nearest: Floats
+
+    def reached(self, points: Floats, normals: Floats, cell_m: float) -> Floats:
+        """The part of light that gets to each point, 0 to 1; shadows' edges are softened over a cell."""
+        cells, near = _seen(points + normals * np.float32(NEAR_CELLS * cell_m), self.axes, self.origin)
+        cells = (cells - self.low) / np.float32(self.cell) - np.float32(0.5)
+        near += np.float32(0.6 * cell_m)
+        base = np.floor(cells).astype(np.int32)
+        part = cells - base
+        height, width = self.nearest.shape
+        found = np.zeros(len(points), np.float32)
+        for right in (0, 1):
+            for up in (0, 1):
+                x = np.clip(base[:, 0] + right, 0, width - 1)
+                y = np.clip(base[:, 1] + up, 0, height - 1)
+                weight = (part[:, 0] if right else 1 - part[:, 0]) * (part[:, 1] if up else 1 - part[:, 1])
+                found += weight * (self.nearest[y, x] <= near)
+        return found
+
+
+def _seen(points: Floats, axes: Floats, origin: Floats | None) -> tuple[Floats, Floats]:
+    """Where points are in the map's plane, and how near to the light."""
+    if origin is None:
+        turned = points @ axes.T
+        return turned[:, :2], turned[:, 2]
+    turned = axes @ (points - origin).T
+    depth = np.minimum(turned[2], np.float32(-0.05))
+    return np.stack([turned[0] / -depth, turned[1] / -depth], 1), depth
+
+
+def _middle(points: Floats) -> Floats:
+    """The mean of points; by columns, which is much faster than along them."""
+    return np.float32([points[:, axis].mean() for axis in range(3)])
+
+
+def facing(toward: Floats) -> Floats:
+    """Three unit vectors of a view whose third points `toward` the light."""
+    third = toward / np.linalg.norm(toward)
+    beside = np.float32((1, 0, 0)) if abs(third[1]) > 0.9 else np.float32((0, 1, 0))
+    first = np.cross(beside, third)
+    first /= np.linalg.norm(first)
+    return np.stack([first, np.cross(third, first), third]).astype(np.float32)
+
+
+def depth_map(casters: Floats, cell_m: float, toward: Floats, origin: Floats | None = None) -> DepthMap:
+    """The map of points that cast shadows, for a light that lies `toward`, or at `origin`.
+
+    `casters` n×3 metres, no farther apart than `cell_m`.
+    """
+    axes = facing(toward)
+    at, near = _seen(casters, axes, origin)
+    cell = cell_m
+    if origin is not None:
+        cell = cell_m / max(float(np.linalg.norm(_middle(casters) - origin)), 0.1)
+    low = np.float32([at[:, 0].min(), at[:, 1].min()])
+    high = np.float32([at[:, 0].max(), at[:, 1].max()])
+    cell = max(cell, float((high - low).max()) / MAP_MOST)
+    low = low - np.float32(cell)
+    counts = ((high - low) / cell).astype(int) + 2
+    place = ((at - low) / np.float32(cell)).astype(np.int32)
+    nearest = np.full(counts[0] * counts[1], -np.inf, np.float32)
+    np.maximum.at(nearest, place[:, 1] * counts[0] + place[:, 0], near)
+    return DepthMap(axes, origin, low, cell, nearest.reshape(counts[1], counts[0]))
+
+
+def disc(count: int) -> Floats:
+    """Points spread evenly over a disc of radius 1, n×2: a spiral by the golden angle (Vogel 1979)."""
+    turn = np.arange(count) * np.pi * (3 - np.sqrt(5))
+    out = np.sqrt((np.arange(count) + 0.5) / count)
+    return np.stack([out * np.cos(turn), out * np.sin(turn)], 1).astype(np.float32)
+
+
+def sphere(count: int) -> Floats:
+    """Directions spread evenly over the sphere, n×3 (the same spiral, by height)."""
+    height = 1 - 2 * (np.arange(count) + 0.5) / count
+    turn = np.arange(count) * np.pi * (3 - np.sqrt(5))
+    out = np.sqrt(1 - height**2)
+    return np.stack([out * np.cos(turn), height, out * np.sin(turn)], 1).astype(np.float32)
+
+
+def seen_shares(points: Floats, normals: Floats) -> tuple[Floats, Floats]:
+    """The share of an even sky's light, and of an even ground's, that each vertex of a figure gets past the
+    figure itself: the mean of the directions it sees, by their cosine (0 to 1 each)."""
+    head = points[:, 1] > HEAD_FROM_M
+    sky, ground = np.zeros(len(points), np.float32), np.zeros(len(points), np.float32)
+    weight = np.float32(4 / SKY_DIRECTIONS)
+    for toward in sphere(SKY_DIRECTIONS):
+        light = np.maximum(normals @ toward, 0) * weight
+        seen: NDArray[np.float32] = depth_map(points, 0.014, toward).reached(points, normals, 0.014)
+        near = depth_map(points[head], 0.0035, toward).reached(points[head], normals[head], 0.0035)
+        seen[head] = np.minimum(near, depth_map(points[~head], 0.014, toward).reached(points[head], normals[head], 0.014))
+        (sky if toward[1] > 0 else ground)[:] += light * seen
+    return np.minimum(sky, 1), np.minimum(ground, 1)

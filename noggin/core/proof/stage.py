@@ -1,0 +1,164 @@
+"""The stage of a proof: what of a set-up decides its geometry, and nothing of how bright anything is."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import dist
+
+import numpy as np
+
+from noggin.core.physics.tones import CLOTHES, SKINS
+from noggin.core.plan_view.standing import (
+    SunOver,
+    beam_exponent,
+    names_of,
+    nearest_face,
+)
+from noggin.core.proof.mesh import Mesh
+from noggin.core.proof.paint import Looks
+from noggin.core.proof.view import View, view_of
+from noggin.core.setup.ground_plan import GroundPlan, PersonSpot, Point
+from noggin.core.setup.light import Light
+from noggin.core.setup.setup import SetUp
+from noggin.core.tables import GROUNDS
+from noggin.core.units import Metres
+
+Figures = Callable[[str, str], Mesh]
+"""Gives a figure ("gown" or "suit") in a version ("fine" or "coarse")."""
+
+FINE_UNTIL_M: Metres = 1.7
+"""Frames up to this width at the subject need the fine figures."""
+
+FINE_FACES_MOST = 3
+"""More people than this are drawn coarsely: none of them is large."""
+
+ASSUMED_SKINS = ("fair", "fair", "medium", "brown")
+"""Skin of people of whom it is not said, in turn."""
+
+DEFAULT_GROUND = "grass"
+
+
+@dataclass(frozen=True)
+class Source:
+    """A light on the stage: the centre of its face, what it is aimed at, the face's radius in metres, the
+    exponent of its beam, and `square_at`, the point at which a card square to it has the light's level."""
+
+    at: Point
+    aim: Point
+    radius_m: Metres
+    beam: float
+    square_at: Point
+
+
+@dataclass(frozen=True)
+class Standing:
+    """One person: where their face is, their turn, and how they look."""
+
+    eyes: Point
+    turn_deg: float
+    looks: Looks
+
+
+@dataclass(frozen=True)
+class Wall:
+    """An upright surface: its two ends on the ground (x, z), its height, and what it throws back."""
+
+    start: tuple[Metres, Metres]
+    end: tuple[Metres, Metres]
+    height_m: Metres
+    reflectance: float
+
+
+@dataclass(frozen=True)
+class Stage:
+    """Everything that stays where it is while dials are turned; x to the right, y up, z toward the camera."""
+
+    view: View
+    people: tuple[Standing, ...]
+    walls: tuple[Wall, ...]
+    ground: str
+    ground_reflectance: float
+    subject_m: Metres
+    background_m: Metres
+    has_sky: bool
+    fine: bool
+
+
+def turned(point: Point) -> Point:
+    """A place of a ground plan (x, y along the view, height) in the stage's own axes.
+
+    >>> turned((1.0, 2.0, 1.5))
+    (1.0, 1.5, -2.0)
+    """
+    return point[0], point[2], -point[1]
+
+
+def _looks(index: int, person: PersonSpot) -> Looks:
+    skin = person.skin or ASSUMED_SKINS[index % len(ASSUMED_SKINS)]
+    wears = person.wears or ("white dress", "dark suit")[index % 2]
+    gown = wears == "white dress" or (wears == "mid-tone clothes" and index % 2 == 0)
+    return Looks(
+        skin, SKINS[skin].reflectance, wears, CLOTHES[wears].reflectance, "gown" if gown else "suit"
+    )
+
+
+def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
+    """The stage of a set-up whose things stand as in `plan`, seen in a frame of `size` pixels."""
+    scene, first = setup.scene, nearest_face(plan)
+    subject_m = dist(plan.camera.at[:2], plan.face[:2])
+    eyes = max(person.height_m for person in plan.people) if len(plan.people) <= 2 else first.height_m
+    wide = subject_m * setup.camera.sensor_mm[0] / setup.lens.focal_mm
+    moment = scene.moment
+    ground = moment.place.ground if moment else DEFAULT_GROUND
+    return Stage(
+        view=view_of(
+            turned(plan.camera.at),
+            eyes,
+            subject_m,
+            setup.lens.focal_mm,
+            setup.camera.sensor_mm,
+            size,
+        ),
+        people=tuple(
+            Standing(turned(person.face), person.turn_deg, _looks(index, person))
+            for index, person in enumerate(plan.people)
+        ),
+        walls=tuple(
+            Wall(
+                (surface.start[0], -surface.start[1]),
+                (surface.end[0], -surface.end[1]),
+                surface.height_m,
+                surface.reflectance,
+            )
+            for surface in plan.surfaces
+        ),
+        ground=ground,
+        ground_reflectance=GROUNDS[ground].reflectance,
+        subject_m=subject_m,
+        background_m=scene.background_distance_m,
+        has_sky=scene.sky is not None,
+        fine=wide <= FINE_UNTIL_M and len(plan.people) <= FINE_FACES_MOST,
+    )
+
+
+def sources_of(setup: SetUp, plan: GroundPlan) -> dict[str, Source]:
+    """The lights of a set-up where they stand, by their names on the plan."""
+    found = {}
+    for name, light in zip(names_of(setup), setup.lights, strict=True):
+        found[name] = source_of(light, plan, name, setup.behind_m)
+    return found
+
+
+def source_of(light: Light, plan: GroundPlan, name: str, behind_m: Metres) -> Source:
+    """One light on the stage."""
+    spot = plan.lights[name]
+    lit = plan.face
+    if light.role == "background":
+        lit = (plan.face[0], plan.face[1] + behind_m, spot.height_m)
+    aim = spot.aim or lit
+    return Source(turned(spot.at), turned(aim), light.radius_m, beam_exponent(light), turned(lit))
+
+
+def sun_direction(sun: SunOver) -> np.ndarray[tuple[int], np.dtype[np.float32]]:
+    """A unit vector toward the sun, in the stage's axes."""
+    return np.array(turned(sun.toward), np.float32)
+

@@ -1,0 +1,340 @@
+"""Unit pictures: what one light alone, at a level of 0, makes of a stage. Light adds up, so that every change
+of a dial is a weighted sum of them."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from math import dist
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
+from noggin.core.proof.backdrop import Backdrop, backdrop
+from noggin.core.proof.irradiance import Casters, casters_of, from_source, from_sun, open_sky
+from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, stand, together
+from noggin.core.proof.paint import paint
+from noggin.core.proof.raster import Hits, rasterise
+from noggin.core.proof.stage import Figures, Source, Stage, Wall
+from noggin.core.proof.view import View
+from noggin.core.units import Metres
+
+OVERSAMPLED = 2
+"""Edges of people are drawn so many times finer than the picture, each way, and averaged."""
+
+GROUND_CELL_M: Metres = 0.07
+AROUND_M: Metres = 3.2
+"""Ground and walls are lit at points so far apart, up to so far around the people."""
+
+FADES_OVER_M = (1.5, 9.0)
+"""From so far behind the subject to so much farther the ground goes over into the background."""
+
+FEET_SHADE, FEET_M = 0.45, 0.34
+"""What of the sky people keep off the ground at their feet, and how far around. By eye."""
+
+SHEEN, CORNEA = 0.035, 9.0
+"""What an eye mirrors of a light's face, and how bright that is. By eye."""
+
+
+@dataclass(frozen=True, eq=False)
+class UnitPicture:
+    """What one light makes of people (already weighted with how much of each pixel they cover) and of ground
+    and walls (None where none are in the picture), 3×h×w linear, 0.18 for a card at a level of 0."""
+
+    people: Floats
+    place: Floats | None
+
+    @property
+    def size(self) -> int:
+        """Bytes that it takes."""
+        return self.people.nbytes + (self.place.nbytes if self.place is not None else 0)
+
+
+@dataclass(frozen=True, eq=False)
+class _Seen:
+    """What pixels see of the people: a pixel of the picture for each fine one, its weights on the people's
+    vertices (positions in `vertices`), and what it throws back."""
+
+    pixels: Indices
+    corners: Indices
+    weights: Floats
+    albedo: Floats
+    part: Bytes
+    places: Floats
+    normals: Floats
+    vertices: Indices
+
+
+@dataclass(frozen=True, eq=False)
+class _Plane:
+    """A flat surface that pixels see: the points at which it is lit, and how pixels lie between them."""
+
+    places: Floats
+    normals: Floats
+    shape: tuple[int, int]
+    pixels: Indices
+    at: Floats
+    albedo: Floats
+    cover: Floats
+
+
+class UnitPictures:
+    """The unit pictures of one stage; what does not depend on light is worked out once."""
+
+    def __init__(self, stage: Stage, figures: Figures) -> None:
+        self.stage = stage
+        self._figures = figures
+        view = stage.view
+        self.width, self.height = view.width, view.height
+
+    @cached_property
+    def mesh(self) -> Mesh:
+        """Everybody where they stand."""
+        version = "fine" if self.stage.fine else "coarse"
+        return together(
+            tuple(
+                stand(self._figures(person.looks.figure, version), index, person.eyes, person.turn_deg)
+                for index, person in enumerate(self.stage.people)
+            )
+        )
+
+    @cached_property
+    def casters(self) -> Casters:
+        """Everybody as what casts shadows."""
+        return casters_of(self.mesh, self.stage.fine)
+
+    @cached_property
+    def _hits(self) -> Hits:
+        view, by = self.stage.view, OVERSAMPLED
+        return rasterise(
+            self.mesh, View(view.at, view.tilt, view.focal_px * by, view.width * by, view.height * by)
+        )
+
+    @cached_property
+    def _seen(self) -> _Seen:
+        mesh, hits, fine_width = self.mesh, self._hits, self.width * OVERSAMPLED
+        rows, columns = np.divmod(hits.pixels, fine_width)
+        corners = mesh.triangles[hits.triangles]
+        vertices, positions = np.unique(corners, return_inverse=True)
+        weights = hits.weights[..., None]
+        own = (mesh.own[corners] * weights).sum(1)
+        part, who = mesh.part[hits.triangles], mesh.who[hits.triangles]
+        albedo = np.zeros((len(part), 3), np.float32)
+        for index, person in enumerate(self.stage.people):
+            some = who == index
+            albedo[some] = paint(part[some], own[some], person.looks)
+        return _Seen(
+            ((rows // OVERSAMPLED) * self.width + columns // OVERSAMPLED).astype(np.int32),
+            positions.reshape(corners.shape).astype(np.int32),
+            hits.weights,
+            albedo,
+            part,
+            (mesh.places[corners] * weights).sum(1),
+            (mesh.normals[corners] * weights).sum(1),
+            vertices.astype(np.int32),
+        )
+
+    @cached_property
+    def cover(self) -> Floats:
+        """How much of each pixel people cover, h×w from 0 to 1."""
+        counts = np.bincount(self._seen.pixels, minlength=self.width * self.height)
+        found: Floats = (counts / OVERSAMPLED**2).astype(np.float32).reshape(self.height, self.width)
+        return found
+
+    @cached_property
+    def mean_albedo(self) -> Floats:
+        """What people throw back in each pixel, 3×h×w, 0 where nobody is."""
+        return self._summed(self._seen.albedo) / np.maximum(self.cover, np.float32(1e-6))
+
+    @cached_property
+    def backdrop(self) -> Backdrop:
+        """The place behind them."""
+        return backdrop(self.stage)
+
+    def _summed(self, values: Floats) -> Floats:
+        """Values of fine pixels (n×3) as a picture, each weighted with its share of the pixel."""
+        size = self.width * self.height
+        channels = [
+            np.bincount(self._seen.pixels, weights=values[:, channel], minlength=size) for channel in range(3)
+        ]
+        found: Floats = (np.stack(channels) / OVERSAMPLED**2).astype(np.float32)
+        return found.reshape(3, self.height, self.width)
+
+    def of_source(self, source: Source) -> UnitPicture:
+        """What a light makes, a card square to it at `source.square_at` having a level of 0."""
+
+        def lit(places: Floats, normals: Floats) -> Floats:
+            return from_source(source, places, normals, self.casters)
+
+        return self._picture(lit, lit, catchlight=source)
+
+    def of_sun(self, toward: Floats) -> UnitPicture:
+        """What the sun makes, a surface square to it having a level of 0."""
+
+        def lit(places: Floats, normals: Floats) -> Floats:
+            return from_sun(toward, places, normals, self.casters)
+
+        return self._picture(lit, lit)
+
+    def of_sky(self, thrown_back: float) -> UnitPicture:
+        """What sky and ground make, an upright surface in the open having a level of 0; the ground throws
+        back `thrown_back` of the sky's light."""
+        mesh, vertices = self.mesh, self._seen.vertices
+        upright = np.float32(open_sky(0.0, thrown_back))
+        people = (mesh.sky[vertices] + np.float32(thrown_back) * mesh.ground[vertices]) / upright
+
+        def place(places: Floats, normals: Floats) -> Floats:
+            found = ((1 + normals[:, 1]) / 2 + np.float32(thrown_back) * (1 - normals[:, 1]) / 2) / upright
+            for person in self.stage.people:
+                near = (places[:, 0] - person.eyes[0]) ** 2 + (places[:, 2] - person.eyes[2]) ** 2
+                held = np.exp(-near / FEET_M**2) * np.exp(-((places[:, 1] / 0.5) ** 2))
+                found *= 1 - np.float32(FEET_SHADE) * held.astype(np.float32)
+            return found
+
+        return self._picture(lambda _places, _normals: people.astype(np.float32), place)
+
+    def _picture(self, on_people: object, on_place: object, catchlight: Source | None = None) -> UnitPicture:
+        seen, mesh = self._seen, self.mesh
+        level = on_people(mesh.places[seen.vertices], mesh.normals[seen.vertices])  # type: ignore[operator]
+        light = np.einsum("ij,ij->i", level[seen.corners], seen.weights)
+        values = seen.albedo * light[:, None]
+        if catchlight is not None:
+            self._mirror(values, catchlight)
+        people = self._summed(values) * np.float32(MID_GREY / MID_TONE_REFLECTANCE)
+        if not self._planes:
+            return UnitPicture(people, None)
+        place = np.zeros((3, self.height * self.width), np.float32)
+        for plane in self._planes:
+            grid = on_place(plane.places, plane.normals).reshape(plane.shape)  # type: ignore[operator]
+            place[:, plane.pixels] += plane.albedo.T * (_between(grid, plane.at) * plane.cover)
+        place *= np.float32(MID_GREY / MID_TONE_REFLECTANCE)
+        return UnitPicture(people, place.reshape(3, self.height, self.width))
+
+    def _mirror(self, values: Floats, source: Source) -> None:
+        """The light's face, mirrored in the eyes."""
+        seen = self._seen
+        eyes = np.nonzero(seen.part == EYES)[0]
+        if not len(eyes):
+            return
+        places, normals = seen.places[eyes], seen.normals[eyes]
+        normals = normals / np.linalg.norm(normals, axis=1, keepdims=True)
+        look = places - np.float32(self.stage.view.at)
+        look /= np.linalg.norm(look, axis=1, keepdims=True)
+        back = look - 2 * (look * normals).sum(1, keepdims=True) * normals
+        light = np.float32(source.at) - places
+        away = np.linalg.norm(light, axis=1)
+        half = np.arcsin(np.clip(max(source.radius_m, 0.04) / away, 0, 1))
+        off = np.arccos(np.clip((back * light).sum(1) / away, -1, 1))
+        part = np.clip((half - off) / 0.12 + 0.5, 0, 1)
+        values[eyes] += (np.float32(SHEEN * CORNEA) * part)[:, None]
+
+    @cached_property
+    def _planes(self) -> tuple[_Plane, ...]:
+        """Ground and walls, where they are in the picture."""
+        view = self.stage.view
+        rays = view.rays().reshape(-1, 3)
+        nearest = np.full(len(rays), np.inf, np.float32)
+        found = []
+        down = rays[:, 1] < -1e-4
+        away = np.where(down, view.at[1] / -np.where(down, rays[:, 1], -1), np.inf).astype(np.float32)
+        for wall in self.stage.walls:
+            met = self._wall_met(wall, rays)
+            met[met > self.stage.background_m] = np.inf
+            nearest = np.minimum(nearest, met)
+            found.append((wall, met))
+        planes = [self._wall_plane(wall, rays, met, met <= nearest) for wall, met in found]
+        planes.append(self._ground(rays, away, away < nearest))
+        return tuple(plane for plane in planes if len(plane.pixels))
+
+    def _ground(self, rays: Floats, away: Floats, seen: NDArray[np.bool_]) -> _Plane:
+        stage = self.stage
+        start = stage.subject_m + FADES_OVER_M[0]
+        over = min(FADES_OVER_M[1], max(stage.background_m - start, 0.5))
+        cover = np.clip(1 - (away - start) / over, 0, 1)
+        pixels = np.nonzero(seen & (cover > 0))[0].astype(np.int32)
+        xs = [person.eyes[0] for person in stage.people]
+        zs = [person.eyes[2] for person in stage.people]
+        low = (min(xs) - AROUND_M, min(zs) - 1.6 * AROUND_M)
+        counts = (
+            int((max(xs) + AROUND_M - low[0]) / GROUND_CELL_M) + 2,
+            int((max(zs) + AROUND_M - low[1]) / GROUND_CELL_M) + 2,
+        )
+        x = low[0] + GROUND_CELL_M * np.arange(counts[0], dtype=np.float32)
+        z = low[1] + GROUND_CELL_M * np.arange(counts[1], dtype=np.float32)
+        grid_x, grid_z = np.meshgrid(x, z)
+        places = np.stack([grid_x.ravel(), np.zeros(grid_x.size, np.float32), grid_z.ravel()], 1)
+        ahead = np.float32(stage.view.at) + rays[pixels] * away[pixels, None]
+        at = np.stack([(ahead[:, 2] - low[1]) / GROUND_CELL_M, (ahead[:, 0] - low[0]) / GROUND_CELL_M], 1)
+        grass = stage.ground == "grass"
+        hue = np.float32((0.88, 1.10, 0.60) if grass else (1.03, 1.0, 0.92))
+        grain = 1 + 0.10 * np.sin(ahead[:, 0] * 23 + 3 * np.sin(ahead[:, 2] * 9)) * np.sin(ahead[:, 2] * 31)
+        albedo = np.float32(stage.ground_reflectance) * hue * grain[:, None].astype(np.float32)
+        up = np.tile(np.float32((0, 1, 0)), (len(places), 1))
+        return _Plane(
+            places.astype(np.float32), up, (counts[1], counts[0]), pixels, at.astype(np.float32), albedo, cover[pixels]
+        )
+
+    def _wall_met(self, wall: Wall, rays: Floats) -> Floats:
+        """How far along each ray it meets a wall, infinite where it does not."""
+        eye = self.stage.view.at
+        ax, az = wall.start
+        bx, bz = wall.end[0] - ax, wall.end[1] - az
+        across = rays[:, 0] * bz - rays[:, 2] * bx
+        safe = np.where(np.abs(across) > 1e-6, across, 1e-6)
+        far = ((ax - eye[0]) * bz - (az - eye[2]) * bx) / safe
+        part = ((ax - eye[0]) * rays[:, 2] - (az - eye[2]) * rays[:, 0]) / safe
+        height = eye[1] + rays[:, 1] * far
+        good = (far > 0.3) & (part >= 0) & (part <= 1) & (height >= 0) & (height <= wall.height_m)
+        found: Floats = np.where(good, far, np.inf).astype(np.float32)
+        return found
+
+    def _wall_plane(self, wall: Wall, rays: Floats, met: Floats, nearest: NDArray[np.bool_]) -> _Plane:
+        start, end = np.float32(wall.start), np.float32(wall.end)
+        long = dist(wall.start, wall.end)
+        counts = (max(int(long / 0.10), 2), max(int(wall.height_m / 0.10), 2))
+        part = np.linspace(0, 1, counts[0], dtype=np.float32)
+        high = np.linspace(0, wall.height_m, counts[1], dtype=np.float32)
+        along, up = np.meshgrid(part, high)
+        foot = start + along.reshape(-1, 1) * (end - start)
+        places = np.stack([foot[:, 0], up.ravel(), foot[:, 1]], 1).astype(np.float32)
+        normal = np.float32((end[1] - start[1], 0, start[0] - end[0])) / np.float32(long)
+        eye = np.float32(self.stage.view.at)
+        if float((eye - places[0]) @ normal) < 0:
+            normal = -normal
+        pixels = np.nonzero(np.isfinite(met) & nearest)[0].astype(np.int32)
+        ahead = eye + rays[pixels] * met[pixels, None]
+        on_wall = ((ahead[:, [0, 2]] - start) @ (end - start)) / np.float32(long**2)
+        at = np.stack(
+            [ahead[:, 1] / wall.height_m * (counts[1] - 1), on_wall * (counts[0] - 1)], 1
+        ).astype(np.float32)
+        grain = 1 + 0.06 * np.sin(on_wall * long * 19) * np.sin(ahead[:, 1] * 29)
+        albedo = np.full((len(pixels), 3), wall.reflectance, np.float32) * grain[:, None].astype(np.float32)
+        normals = np.tile(normal.astype(np.float32), (len(places), 1))
+        return _Plane(
+            places, normals, (counts[1], counts[0]), pixels, at, albedo, np.ones(len(pixels), np.float32)
+        )
+
+    @cached_property
+    def place_cover(self) -> Floats | None:
+        """How much of each pixel ground and walls cover where nobody stands before them, h×w; None for
+        nothing."""
+        if not self._planes:
+            return None
+        found = np.zeros(self.width * self.height, np.float32)
+        for plane in self._planes:
+            found[plane.pixels] += plane.cover
+        return found.reshape(self.height, self.width)
+
+
+def _between(grid: Floats, at: Floats) -> Floats:
+    """Values of a grid at places between its points (row, column); outside it as at its edge."""
+    rows = np.clip(at[:, 0], 0, grid.shape[0] - 1.001)
+    columns = np.clip(at[:, 1], 0, grid.shape[1] - 1.001)
+    row, column = rows.astype(np.int32), columns.astype(np.int32)
+    down, right = rows - row, columns - column
+    found: Floats = (
+        grid[row, column] * (1 - down) * (1 - right)
+        + grid[row, column + 1] * (1 - down) * right
+        + grid[row + 1, column] * down * (1 - right)
+        + grid[row + 1, column + 1] * down * right
+    )
+    return found

@@ -1,0 +1,69 @@
+"""Whether a ground plan and the figures of a set-up say the same: they are one truth."""
+
+from collections.abc import Iterator, Sequence
+from math import dist
+
+from noggin.core.errors import Refused
+from noggin.core.setup.ground_plan import GroundPlan, Point, light_names
+from noggin.core.setup.light import Light
+from noggin.core.setup.scene import Scene
+from noggin.core.units import Metres
+from noggin.core.wording import metres, number
+
+AGREES_M: Metres = 0.01
+"""Distances of plan and figures may differ by this much."""
+
+AGREES_DEG = 0.5
+"""And angles by this much."""
+
+EDGE = 1e-6
+"""What a figure that is written with its last digit may be beside that."""
+
+
+def lit_at(plan: GroundPlan, name: str, role: str, behind_m: Metres) -> Point:
+    """What a light's distance counts to: the face, or the background straight behind it, or where a
+    background light is aimed."""
+    if role != "background":
+        return plan.face
+    spot = plan.lights[name]
+    return spot.aim or (plan.face[0], plan.face[1] + behind_m, spot.height_m)
+
+
+def check_agreement(plan: GroundPlan, scene: Scene, lights: Sequence[Light], behind_m: Metres) -> None:
+    """Raise Refused with the name of the first figure that disagrees with the plan."""
+    names = light_names(tuple(light.says for light in lights))
+    for name in plan.lights:
+        if name not in names:
+            raise Refused(f"scene.plan.lights.{name}", "no light of this set-up is called that")
+    for figure, stated, options in _distances(plan, scene, names, lights, behind_m):
+        if all(abs(stated - found) > AGREES_M + EDGE for found in options):
+            raise Refused(figure, f"{metres(stated)} is not what the plan says, {metres(options[0])}")
+    for index, (name, light) in enumerate(zip(names, lights, strict=True)):
+        if name in plan.lights and light.role != "background":
+            angle = plan.angle_deg(name)
+            if abs(angle - light.angle_deg) > AGREES_DEG + EDGE:
+                problem = f"{number(light.angle_deg)}° is not what the plan says, {number(angle, 1)}°"
+                raise Refused(f"lights[{index}].angle_deg", problem)
+
+
+def _distances(
+    plan: GroundPlan, scene: Scene, names: Sequence[str], lights: Sequence[Light], behind_m: Metres
+) -> Iterator[tuple[str, Metres, tuple[Metres, ...]]]:
+    """Every distance that a set-up states, by its name in the document, and what the plan has for it: from
+    the lens on the ground or in space, from a light in space."""
+    lens, people = plan.camera.at, plan.people
+    yield "scene.subject_distance_m", scene.subject_distance_m, _apart(lens, plan.face)
+    for index, (stated, person) in enumerate(zip(scene.faces_m, people, strict=False)):
+        yield f"scene.face_distances_m[{index}]", stated, _apart(lens, person.face)
+    for index, (name, light) in enumerate(zip(names, lights, strict=True)):
+        if name not in plan.lights:
+            continue
+        at = plan.lights[name].at
+        lit = lit_at(plan, name, light.role, behind_m)
+        yield f"lights[{index}].distance_m", light.distance_m, (dist(at, lit),)
+        for face, (stated, person) in enumerate(zip(light.faces_m, people, strict=False)):
+            yield f"lights[{index}].face_distances_m[{face}]", stated, (dist(at, person.face),)
+
+
+def _apart(lens: Point, face: Point) -> tuple[Metres, ...]:
+    return dist(lens[:2], face[:2]), dist(lens, face)

@@ -1,0 +1,185 @@
+"""Proofs: the picture of each way, computed before anyone stands there. What was worked out is kept while it
+is of use, by what it was worked out from, and never more of it than a bound allows."""
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from hashlib import sha256
+from math import dist
+from threading import Lock
+from typing import TypeVar
+
+import numpy as np
+
+from noggin.core.errors import Refused
+from noggin.core.plan_view.standing import SunOver, ground_plan, sun_over
+from noggin.core.planning.way import Way
+from noggin.core.proof.backdrop import Backdrop
+from noggin.core.proof.develop import Card, Picture, Plates, develop, halved
+from noggin.core.proof.mixture import SKY, SUN, Mixture, mixture, thrown_back
+from noggin.core.proof.stage import Source, Stage, sources_of, stage_of, sun_direction
+from noggin.core.proof.unit_pictures import UnitPicture, UnitPictures
+from noggin.core.setup.setup import SetUp
+from noggin.figures import figure
+
+LARGE = (600, 400)
+"""Width and height of a large proof in pixels; a small one is half as wide and high."""
+
+STAGES_MOST = 4
+"""So many stages are kept: each takes some 60 MB with what it is made of."""
+
+UNITS_MOST_BYTES = 160_000_000
+"""Unit pictures kept, all stages together."""
+
+CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
+"""A grey card's side, and how far beside the face it is held."""
+
+Kept = TypeVar("Kept")
+
+
+@dataclass(frozen=True)
+class Exposure:
+    """Everything one proof is computed from: the stage, its lights, the sun, what the ground throws back, and
+    how much of everything there is."""
+
+    stage: Stage
+    sources: tuple[tuple[str, Source], ...]
+    sun: SunOver | None
+    thrown_back: float
+    mixture: Mixture
+
+    @property
+    def name(self) -> str:
+        """A name of its content: the same picture has the same, and another another."""
+        return sha256(repr(self).encode()).hexdigest()[:20]
+
+
+def exposure_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> Exposure:
+    """What the proof of a way is computed from."""
+    plan = ground_plan(setup)
+    stage, sources, sun = stage_of(setup, plan, size), sources_of(setup, plan), sun_over(setup, plan)
+    made = mixture(setup, way, sources, sun, stage)
+    return Exposure(stage, tuple(sources.items()), sun, thrown_back(setup, sun), made)
+
+
+class _Shelf:
+    """Values by their keys, the longest unused thrown away first when they take too much."""
+
+    def __init__(self, most: float, size: Callable[[object], float]) -> None:
+        self._most, self._size = most, size
+        self._kept: OrderedDict[Hashable, object] = OrderedDict()
+        self.taken = 0.0
+
+    def get(self, key: Hashable, make: Callable[[], Kept]) -> Kept:
+        """What is kept under a key, made where nothing is."""
+        if key in self._kept:
+            self._kept.move_to_end(key)
+            return self._kept[key]  # type: ignore[return-value]
+        made = make()
+        self._kept[key] = made
+        self.taken += self._size(made)
+        while self.taken > self._most and len(self._kept) > 1:
+            _, gone = self._kept.popitem(last=False)
+            self.taken -= self._size(gone)
+        return made
+
+
+class Proofs:
+    """Makes proofs, one at a time: two would only wait for the same processor."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._stages = _Shelf(STAGES_MOST, lambda _: 1)
+        self._units = _Shelf(UNITS_MOST_BYTES, lambda unit: unit.size)  # type: ignore[attr-defined]
+        self._plates = _Shelf(2 * STAGES_MOST, lambda _: 1)
+
+    @property
+    def bytes_kept(self) -> float:
+        """Bytes that the unit pictures take."""
+        return self._units.taken
+
+    def picture(self, exposure: Exposure, small: bool = False, card: bool = False) -> Picture:
+        """The picture of an exposure."""
+        with self._lock:
+            plates = self._plates_of(exposure, small)
+            held = card_in(exposure.stage, plates, exposure) if card else None
+            return develop(plates, exposure.mixture, held)
+
+    def plates(self, exposure: Exposure) -> Plates:
+        """What a large picture is made of."""
+        with self._lock:
+            return self._plates_of(exposure, small=False)
+
+    def _plates_of(self, exposure: Exposure, small: bool) -> Plates:
+        stage = exposure.stage
+        found: UnitPictures = self._stages.get(stage, lambda: UnitPictures(stage, figure))
+        units = {
+            part.name: self._unit(found, exposure, part.name, small) for part in exposure.mixture.parts
+        }
+        base: Plates = self._plates.get((stage, small), lambda: _plates(found, small))
+        base.units = units
+        return base
+
+    def _unit(self, found: UnitPictures, exposure: Exposure, name: str, small: bool) -> UnitPicture:
+        stage, key = exposure.stage, _unit_key(exposure, name)
+        if small:
+            return self._units.get(
+                (stage, key, True), lambda: _half(self._unit(found, exposure, name, small=False))
+            )
+
+        def make() -> UnitPicture:
+            if name == SKY:
+                return found.of_sky(exposure.thrown_back)
+            if name == SUN and exposure.sun is not None:
+                return found.of_sun(sun_direction(exposure.sun))
+            return found.of_source(dict(exposure.sources)[name])
+
+        return self._units.get((stage, key, False), make)
+
+
+def _unit_key(exposure: Exposure, name: str) -> Hashable:
+    """What a unit picture is worked out from, besides its stage."""
+    if name == SKY:
+        return exposure.thrown_back
+    if name == SUN:
+        return exposure.sun
+    return dict(exposure.sources)[name]
+
+
+def _half(unit: UnitPicture) -> UnitPicture:
+    return UnitPicture(halved(unit.people), None if unit.place is None else halved(unit.place))
+
+
+def _plates(found: UnitPictures, small: bool) -> Plates:
+    cover, place, albedo, behind = found.cover, found.place_cover, found.mean_albedo, found.backdrop
+    if not small:
+        return Plates({}, cover, place, albedo, behind)
+    return Plates(
+        {},
+        halved(cover),
+        None if place is None else halved(place),
+        halved(albedo),
+        Backdrop(halved(behind.land), halved(behind.sky)),
+    )
+
+
+def card_in(stage: Stage, plates: Plates, exposure: Exposure) -> Card:
+    """Where a card is held: beside the nearest face, on the side from which the key comes where there is
+    room. Raises Refused where none is in the frame."""
+    person = min(stage.people, key=lambda one: dist(one.eyes, stage.view.at))
+    height, width = plates.shape
+    scale = width / stage.view.width
+    key = exposure.sources[0][1].at
+    side = -1.0 if key[0] < person.eyes[0] else 1.0
+    found = []
+    for aside in (side, -side):
+        place = np.float32([[person.eyes[0] + aside * CARD_ASIDE_M, person.eyes[1] - 0.02, person.eyes[2]]])
+        x, y, depth = stage.view.project(place)
+        half = max(int(stage.view.focal_px * scale * CARD_SIDE_M / float(depth[0]) / 2), 2)
+        row, column = int(float(y[0]) * scale), int(float(x[0]) * scale)
+        if half < row < height - half and half < column < width - half:
+            stood = plates.cover[row - half : row + half + 1, column - half : column + half + 1].mean()
+            found.append((float(stood) > 0.3, Card((row, column), half)))
+    if not found:
+        raise Refused("card", "there is no room for a card beside the face in this frame")
+    return min(found, key=lambda item: item[0])[1]
