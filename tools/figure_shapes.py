@@ -112,7 +112,11 @@ def hand(points: Points, wrist: Triple, knuckles: Triple, tips: Triple, aside: T
 def bride_skin(points: Points) -> Field:
     """Head, neck, shoulders, arms that hold flowers before the waist."""
     m = mirrored(points)
-    found = union(head(points, slight=True), capsule(points, (0, -0.07, -0.018), (0, -0.205, -0.036), 0.0465, 0.050), 0.030)
+    found = union(
+        head(points, slight=True),
+        capsule(points, (0, -0.07, -0.018), (0, -0.205, -0.036), 0.0465, 0.050),
+        0.030,
+    )
     yoke = union(
         capsule(m, (0, -0.215, -0.038), (0.150, -0.252, -0.042), 0.040, 0.042),
         ellipsoid(points, (0, -0.305, -0.036), (0.150, 0.120, 0.088)),
@@ -123,7 +127,9 @@ def bride_skin(points: Points) -> Field:
     found = union(found, collar, 0.018)
     found = union(found, capsule(m, (0.168, -0.265, -0.042), (0.205, -0.500, -0.045), 0.041, 0.034), 0.030)
     found = union(found, capsule(m, (0.205, -0.500, -0.045), (0.075, -0.600, 0.120), 0.034, 0.023), 0.022)
-    held = hand(m, (0.075, -0.600, 0.120), (0.035, -0.610, 0.150), (0.005, -0.640, 0.165), (0.040, -0.585, 0.165))
+    held = hand(
+        m, (0.075, -0.600, 0.120), (0.035, -0.610, 0.150), (0.005, -0.640, 0.165), (0.040, -0.585, 0.165)
+    )
     return union(found, held, 0.012)
 
 
@@ -136,11 +142,15 @@ def bride_dress(points: Points) -> Field:
         0.045,
     )
     bodice = union(bodice, ellipsoid(points, (0, -0.545, -0.022), (0.126, 0.120, 0.096)), 0.060)
-    edge = -0.338 + 0.022 * np.exp(-((np.abs(x) - 0.070) / 0.040) ** 2) - 0.010 * np.exp(-(x / 0.022) ** 2)
+    edge = (
+        -0.338 + 0.022 * np.exp(-(((np.abs(x) - 0.070) / 0.040) ** 2)) - 0.010 * np.exp(-((x / 0.022) ** 2))
+    )
     bodice = np.maximum(bodice, y - edge)
     down = np.clip((-0.56 - y) / 1.01, 0, 1)
     around = np.arctan2(x, z + 0.03)
-    folds = 0.020 * down * np.cos(11 * around + 1.2 * np.sin(3 * around)) + 0.009 * down * np.cos(23 * around + 1.0)
+    folds = 0.020 * down * np.cos(11 * around + 1.2 * np.sin(3 * around)) + 0.009 * down * np.cos(
+        23 * around + 1.0
+    )
     wide = 0.128 + 0.055 * np.sqrt(down) + 0.170 * down + folds
     skirt = (np.sqrt(x * x + ((z + 0.025) * 1.08) ** 2) - wide) * 0.90
     skirt = np.maximum(skirt, np.maximum(y + 0.52, GROUND_Y + 0.004 - y))
@@ -161,7 +171,9 @@ def bride_hair(points: Points) -> Field:
     lock = capsule(mirrored(points), (0.070, 0.030, 0.004), (0.083, -0.150, -0.050), 0.015, 0.020)
     found = union(found, lock, 0.022)
     found = cut(found, ellipsoid(points, (0.010, -0.030, 0.080), (0.0640, 0.1010, 0.0860)), 0.020)
-    strands = 0.0010 * np.sin(120 * np.arctan2(points[..., 0] - 0.012, points[..., 2] + 0.16) + 9 * points[..., 1])
+    strands = 0.0010 * np.sin(
+        120 * np.arctan2(points[..., 0] - 0.012, points[..., 2] + 0.16) + 9 * points[..., 1]
+    )
     return found + strands
 
 
@@ -176,8 +188,14 @@ def bride_flowers(points: Points) -> Field:
 def groom_skin(points: Points) -> Field:
     """Head, neck and two hands."""
     m = mirrored(points)
-    found = union(head(points, slight=False), capsule(points, (0, -0.07, -0.020), (0, -0.215, -0.034), 0.0585, 0.066), 0.035)
-    held = hand(m, (0.262, -0.800, 0.020), (0.268, -0.880, 0.040), (0.255, -0.955, 0.052), (0.238, -0.885, 0.060))
+    found = union(
+        head(points, slight=False),
+        capsule(points, (0, -0.07, -0.020), (0, -0.215, -0.034), 0.0585, 0.066),
+        0.035,
+    )
+    held = hand(
+        m, (0.262, -0.800, 0.020), (0.268, -0.880, 0.040), (0.255, -0.955, 0.052), (0.238, -0.885, 0.060)
+    )
     return np.minimum(found, held)
 
 
@@ -201,7 +219,7 @@ def groom_suit(points: Points) -> Field:
     body = union(body, sleeve, 0.026)
     opening = capsule(points, (0, -0.180, 0.110), (0, -0.560, 0.150), 0.066, 0.026)
     body = cut(body, opening, 0.006)
-    folds = 0.0016 * np.sin(70 * y + 24 * m[..., 0]) * np.exp(-((y + 0.56) / 0.09) ** 2)
+    folds = 0.0016 * np.sin(70 * y + 24 * m[..., 0]) * np.exp(-(((y + 0.56) / 0.09) ** 2))
     leg = capsule(m, (0.088, -0.860, -0.030), (0.100, -1.515, -0.030), 0.086, 0.060)
     return np.minimum(body + folds, leg)
 
@@ -223,7 +241,9 @@ def groom_hair(points: Points) -> Field:
     found = ellipsoid(points, (0, 0.051, -0.030), (0.0805, 0.0860, 0.1020))
     found = cut(found, ellipsoid(points, (0.004, -0.040, 0.078), (0.0790, 0.1080, 0.0780)), 0.016)
     found = cut(found, ellipsoid(mirrored(points), (0.085, -0.060, 0.020), (0.050, 0.062, 0.075)), 0.012)
-    strands = 0.0007 * np.sin(110 * np.arctan2(points[..., 0] - 0.02, points[..., 2] + 0.14) + 14 * points[..., 1])
+    strands = 0.0007 * np.sin(
+        110 * np.arctan2(points[..., 0] - 0.02, points[..., 2] + 0.14) + 14 * points[..., 1]
+    )
     return found + strands
 
 

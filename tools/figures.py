@@ -69,7 +69,9 @@ def surface(shape: Shape, box: Box, cell: float) -> tuple[Floats, NDArray[np.int
         start, end = inside[tuple(ahead)], inside[tuple(beyond)]
         crossed = start != end
 
-        def at(back_one: int, back_two: int, ahead: list[slice] = ahead, one: int = one, two: int = two) -> NDArray[np.int32]:
+        def at(
+            back_one: int, back_two: int, ahead: list[slice] = ahead, one: int = one, two: int = two
+        ) -> NDArray[np.int32]:
             moved = list(ahead)
             moved[one] = slice(1 - back_one, cells[one] - back_one)
             moved[two] = slice(1 - back_two, cells[two] - back_two)

@@ -39,7 +39,9 @@ class ASize(click.ParamType[tuple[int, int]]):
 
 @click.command()
 @click.argument("file", type=click.File("rb"))
-@click.option("--out", type=click.Path(path_type=Path), required=True, help="The file to write, .png or .webp.")
+@click.option(
+    "--out", type=click.Path(path_type=Path), required=True, help="The file to write, .png or .webp."
+)
 @click.option("--way", help="A method's key, as nd; the recommended one where it is not said.")
 @click.option("--size", type=ASize(), default=(600, 400), help="Width and height in pixels, as 600x400.")
 @click.option("--card", is_flag=True, help="Hold a grey card beside the nearest face, square to the key.")

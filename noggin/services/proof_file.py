@@ -2,12 +2,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from io import BytesIO
 from math import dist
 from typing import Any
 
 import numpy as np
-from PIL import Image as Pictures
 
 from noggin.core.errors import Refused
 from noggin.core.physics.colour import LUMINANCE
@@ -16,16 +14,13 @@ from noggin.core.plan_view.standing import names_of
 from noggin.core.planning.way import Plan, Way
 from noggin.core.proof.develop import Card, Picture, Plates, develop
 from noggin.core.proof.mixture import Mixture, level_of, total_on_card
-from noggin.services.proofs import Exposure, Proofs, card_in, exposure_of
+from noggin.photos.encode import FORMATS, encoded
+from noggin.services.proofs import Exposure, Proofs, alone, card_in, exposure_of
+
+__all__ = ["FORMATS", "ProofFile", "proof_of"]
 
 SIZE_LEAST, SIZE_MOST = 60, 2400
 """Width and height of a proof in pixels, at least and at most."""
-
-FORMATS = {"png": "PNG", "webp": "WEBP"}
-"""Kinds of picture files, by their endings."""
-
-PARTS = ("flash", "daylight")
-"""What can be seen alone, besides each light by its name."""
 
 
 @dataclass(frozen=True)
@@ -38,7 +33,7 @@ class ProofFile:
 
     def encoded(self, kind: str) -> bytes:
         """The picture as the bytes of a file (a key of FORMATS)."""
-        return encoded(self.picture, kind)
+        return encoded(self.picture.image(), kind)
 
     @property
     def document(self) -> dict[str, Any]:
@@ -50,29 +45,6 @@ class ProofFile:
             "points": dict(self.points),
             "histogram": self.picture.histogram().tolist(),
         }
-
-
-def encoded(picture: Picture, kind: str, stripes: bool = True) -> bytes:
-    """A picture as the bytes of a file (a key of FORMATS), what clips under stripes."""
-    out = BytesIO()
-    image = Pictures.fromarray(picture.image(stripes))
-    if kind == "webp":
-        image.save(out, FORMATS[kind], quality=86, method=0)
-    else:
-        image.save(out, FORMATS[kind], compress_level=3)
-    return out.getvalue()
-
-
-def alone(mixture: Mixture, names: tuple[str, ...], only: str | None) -> Mixture:
-    """A mixture with one part of the light alone: "flash", "daylight", or a light by its name (`names` are
-    all there are). Raises Refused."""
-    if only is None:
-        return mixture
-    if only in PARTS:
-        return mixture.only(None, flash=only == "flash")
-    if only not in names:
-        raise Refused("only", f"no light is called '{only}': there are {', '.join((*PARTS, *names))}")
-    return mixture.only(frozenset((only,)), flash=None)
 
 
 def proof_of(
@@ -181,5 +153,3 @@ def _face(exposure: Exposure, plates: Plates) -> tuple[int, int] | None:
     if not (0 <= row < height and 0 <= column < width) or plates.cover[row, column] < 1:
         return None
     return row, column
-
-

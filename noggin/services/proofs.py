@@ -3,7 +3,7 @@ is of use, by what it was worked out from, and never more of it than a bound all
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from hashlib import sha256
 from math import dist
 from threading import Lock
@@ -12,15 +12,20 @@ from typing import TypeVar
 import numpy as np
 
 from noggin.core.errors import Refused
-from noggin.core.plan_view.standing import SunOver, ground_plan, sun_over
+from noggin.core.physics.tones import CLIP, MID_GREY
+from noggin.core.plan_view.findings import Standing
+from noggin.core.plan_view.standing import SunOver, ground_plan, names_of, sun_over
 from noggin.core.planning.way import Way
 from noggin.core.proof.backdrop import Backdrop
 from noggin.core.proof.develop import Card, Picture, Plates, develop, halved
 from noggin.core.proof.mixture import SKY, SUN, Mixture, mixture, thrown_back
 from noggin.core.proof.stage import Source, Stage, sources_of, stage_of, sun_direction
 from noggin.core.proof.unit_pictures import UnitPicture, UnitPictures
+from noggin.core.proof.words import proof_words
 from noggin.core.setup.setup import SetUp
 from noggin.figures import figure
+from noggin.photos.encode import encoded
+from noggin.photos.patches import BINS, DARKEST_SHOWN
 
 LARGE = (600, 400)
 """Width and height of a large proof in pixels; a small one is half as wide and high."""
@@ -33,6 +38,12 @@ UNITS_MOST_BYTES = 160_000_000
 
 CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
 """A grey card's side, and how far beside the face it is held."""
+
+PARTS = ("flash", "daylight")
+"""What can be seen alone, besides each light by its name."""
+
+READ_COLUMNS, READ_ROWS = 60, 40
+"""Places at which the tones of a proof can be read."""
 
 Kept = TypeVar("Kept")
 
@@ -48,10 +59,36 @@ class Exposure:
     thrown_back: float
     mixture: Mixture
 
+    def alone(self, only: str | None) -> "Exposure":
+        """The same with one part of the light alone: "flash", "daylight", or a light by its name (None: all
+        of it). Raises Refused."""
+        return replace(self, mixture=alone(self.mixture, tuple(dict(self.sources)), only))
+
     @property
     def name(self) -> str:
         """A name of its content: the same picture has the same, and another another."""
         return sha256(repr(self).encode()).hexdigest()[:20]
+
+
+def alone(mixture: Mixture, names: tuple[str, ...], only: str | None) -> Mixture:
+    """A mixture with one part of the light alone: "flash", "daylight", or a light by its name (`names` are
+    all there are). Raises Refused."""
+    if only is None:
+        return mixture
+    if only in PARTS:
+        return mixture.only(None, flash=only == "flash")
+    if only not in names:
+        raise Refused("only", f"no light is called '{only}': there are {', '.join((*PARTS, *names))}")
+    return mixture.only(frozenset((only,)), flash=None)
+
+
+@dataclass(frozen=True)
+class Shown:
+    """How a proof is shown: small or large, which part of the light (None: all), and as which kind of file."""
+
+    small: bool = False
+    only: str | None = None
+    kind: str = "webp"
 
 
 def exposure_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> Exposure:
@@ -60,6 +97,22 @@ def exposure_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> Exposu
     stage, sources, sun = stage_of(setup, plan, size), sources_of(setup, plan), sun_over(setup, plan)
     made = mixture(setup, way, sources, sun, stage)
     return Exposure(stage, tuple(sources.items()), sun, thrown_back(setup, sun), made)
+
+
+def parts_shown(setup: SetUp, way: Way) -> list[tuple[str, str]]:
+    """What of the light of a way can be looked at alone: a key, and what it is called."""
+    found = [("daylight", "Flash off"), ("flash", "Daylight off")]
+    firing = [
+        (name, light.level) for name, light in zip(names_of(setup), way.lighting.firings, strict=True)
+    ]
+    if sum(level is not None for _, level in firing) > 1:
+        found += [(name, f"{name} alone") for name, level in firing if level is not None]
+    return found
+
+
+def proof_in_words(setup: SetUp, way: Way) -> str:
+    """What the proof of a way shows, for those who do not see it."""
+    return proof_words(setup, way, Standing(setup))
 
 
 class _Shelf:
@@ -104,6 +157,29 @@ class Proofs:
             plates = self._plates_of(exposure, small)
             held = card_in(exposure.stage, plates, exposure) if card else None
             return develop(plates, exposure.mixture, held)
+
+    def file(self, exposure: Exposure, shown: "Shown") -> bytes:
+        """A proof as the bytes of a file. Raises Refused for a part of the light that is none."""
+        held = exposure.alone(shown.only)
+        return encoded(self.picture(held, shown.small).image(), shown.kind)
+
+    def reading(self, exposure: Exposure, only: str | None) -> list[list[float]]:
+        """Tones of a proof in stops from mid-tone at a grid of READ_COLUMNS × READ_ROWS places, row by row.
+        Raises Refused."""
+        linear = self.picture(exposure.alone(only)).luminance
+        height, width = linear.shape
+        rows = (np.arange(READ_ROWS) + 0.5) * height / READ_ROWS
+        columns = (np.arange(READ_COLUMNS) + 0.5) * width / READ_COLUMNS
+        found = linear[np.ix_(rows.astype(int), columns.astype(int))]
+        levels = np.log2(np.maximum(found, MID_GREY * 2**DARKEST_SHOWN) / MID_GREY)
+        return [[round(float(level), 1) for level in row] for row in levels]
+
+    def histogram(self, exposure: Exposure, only: str | None) -> list[float]:
+        """How a proof's tones are spread: parts of the frame from DARKEST_SHOWN to full. Raises Refused."""
+        picture = self.picture(exposure.alone(only), small=True)
+        held = np.clip(picture.levels + (CLIP - picture.full), DARKEST_SHOWN, CLIP)
+        counts, _ = np.histogram(held, BINS, (DARKEST_SHOWN, CLIP))
+        return [float(count) / held.size for count in counts]
 
     def plates(self, exposure: Exposure) -> Plates:
         """What a large picture is made of."""

@@ -15,6 +15,7 @@ from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.opening import open_store
 from noggin.services.passphrase import PassPhrase
+from noggin.services.proofs import parts_shown, proof_in_words
 from noggin.web import (
     bags,
     bench,
@@ -26,6 +27,7 @@ from noggin.web import (
     log,
     log_words,
     open_formats,
+    proofs,
     reach,
     safekeeping,
     setups,
@@ -104,6 +106,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         setups,
         bench,
         open_formats,
+        proofs,
         kit,
         bags,
         reach,
@@ -130,7 +133,11 @@ def _prepare_templates(app: Flask) -> None:
         "written": written,
         "way_table": words.way_table,
         "drawings": drawings,
-        "named_picture": lambda sketch: wiring().pictures.named(sketch),
+        "proof_name": proofs.proof_name,
+        "proof_data": proofs.proof_data,
+        "proof_show": proofs.show,
+        "parts_shown": parts_shown,
+        "proof_in_words": proof_in_words,
         "methods": words.METHODS,
         "rule": words.RULE,
         "sources": words.SOURCES,

@@ -1,34 +1,65 @@
-"""Small pictures of ways, each under an address that names its content: a page is not held up by drawing
-them, and a browser asks for each once."""
+"""Proofs of ways, each under an address that names its content: a page is not held up by rendering them, and
+a browser asks for each once."""
 
 from collections import OrderedDict
-from hashlib import sha256
 from threading import Lock
 
-from noggin.web.drawings.sketch import Sketch
+from noggin.services.proofs import Exposure, Proofs, Shown
 
 MOST = 1000
-"""So many pictures are remembered while the server runs; others are worked out from their set-up again."""
+"""So many are remembered while the server runs by what they are rendered from; others are worked out from
+their set-up again."""
+
+FILES_MOST_BYTES = 40_000_000
+"""Rendered files that are kept."""
 
 
 class Pictures:
-    """Pictures by the names of their content."""
+    """Proofs by the names of their content."""
 
     def __init__(self) -> None:
         self._lock = Lock()
-        self._known: OrderedDict[str, Sketch] = OrderedDict()
+        self._known: OrderedDict[str, Exposure] = OrderedDict()
+        self._files: OrderedDict[tuple[str, Shown], bytes] = OrderedDict()
+        self._taken = 0
+        self._proofs = Proofs()
 
-    def named(self, sketch: Sketch) -> str:
-        """The name of a picture, which is remembered by it."""
-        name = sha256(repr(sketch).encode()).hexdigest()[:16]
+    def named(self, exposure: Exposure) -> str:
+        """The name of a proof, which is remembered by it."""
+        name = exposure.name
         with self._lock:
-            self._known[name] = sketch
+            self._known[name] = exposure
             self._known.move_to_end(name)
             if len(self._known) > MOST:
                 self._known.popitem(last=False)
         return name
 
-    def get(self, name: str) -> Sketch | None:
-        """The picture of a name; None where it is not remembered."""
+    def get(self, name: str) -> Exposure | None:
+        """What a proof of this name is rendered from; None where it is not remembered."""
         with self._lock:
             return self._known.get(name)
+
+    def file(self, exposure: Exposure, shown: Shown) -> bytes:
+        """A proof as the bytes of a file."""
+        key = exposure.name, shown
+        with self._lock:
+            if key in self._files:
+                self._files.move_to_end(key)
+                return self._files[key]
+        made = self._proofs.file(exposure, shown)
+        with self._lock:
+            if key not in self._files:
+                self._files[key] = made
+                self._taken += len(made)
+            while self._taken > FILES_MOST_BYTES:
+                _, gone = self._files.popitem(last=False)
+                self._taken -= len(gone)
+        return made
+
+    def reading(self, exposure: Exposure, only: str | None) -> list[list[float]]:
+        """Tones of a proof in stops from mid-tone, for a grid of places."""
+        return self._proofs.reading(exposure, only)
+
+    def histogram(self, exposure: Exposure, only: str | None) -> list[float]:
+        """How a proof's tones are spread."""
+        return self._proofs.histogram(exposure, only)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from math import cos, hypot, radians, sin, sqrt
+from math import cos, radians, sin, sqrt
 
 from noggin.core.daylight.sky import daylight, illuminance
 from noggin.core.physics.optics import frame_side
@@ -127,7 +127,9 @@ def _placed(setup: SetUp, light: Light, face: Point) -> LightSpot:
     if light.role == "background":
         far = max(setup.behind_m - light.distance_m * 0.8, setup.behind_m * 0.3)
         at = 0.6 * light.distance_m
-        return LightSpot(round(face[0] + at, 3), round(face[1] + far, 3), 0.6, (face[0], face[1] + setup.behind_m, 1.2))
+        return LightSpot(
+            round(face[0] + at, 3), round(face[1] + far, 3), 0.6, (face[0], face[1] + setup.behind_m, 1.2)
+        )
     if light.role == "rim" and angle < RIM_FROM_DEG:
         angle = 180 - angle
     return at_angle(face, side * angle, light.distance_m, light.stand.height_m)
@@ -183,8 +185,3 @@ def sun_over(setup: SetUp, plan: GroundPlan) -> SunOver | None:
     if setup.scene.rim is not None:
         return SunOver(*BACKLIT_SUN, assumed=True)
     return None
-
-
-def nearest_face(plan: GroundPlan) -> PersonSpot:
-    """Whose face is nearest to the lens."""
-    return min(plan.people, key=lambda person: hypot(person.x_m - plan.camera.x_m, person.y_m - plan.camera.y_m))

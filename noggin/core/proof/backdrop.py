@@ -57,10 +57,18 @@ def _wall(stage: Stage, land: Floats, slope: Floats, across: Floats) -> Mask:
     along = np.tan(across) * stage.background_m
     course = np.floor(height / 0.22)
     stones = np.sin(along * 7.3 + course * 2.1) * np.sin(along * 2.9 + course * 5.7)
-    joints = (np.abs(height / 0.22 - course - 0.5) > 0.45) | (np.abs(np.sin(along * 5.1 + course * 1.9)) < 0.05)
+    joints = (np.abs(height / 0.22 - course - 0.5) > 0.45) | (
+        np.abs(np.sin(along * 5.1 + course * 1.9)) < 0.05
+    )
     tone = STONE * (1 + 0.12 * stones) * np.where(joints, 0.72, 1.0)
     land[:] = tone[..., None] * np.float32((1.04, 1.0, 0.90))
-    crown = WALL_M + 0.55 + 0.35 * np.sin(along * 0.9) + 0.22 * np.sin(along * 2.3 + 1) + 0.08 * np.sin(along * 9)
+    crown = (
+        WALL_M
+        + 0.55
+        + 0.35 * np.sin(along * 0.9)
+        + 0.22 * np.sin(along * 2.3 + 1)
+        + 0.08 * np.sin(along * 9)
+    )
     trees = height > WALL_M
     leaves = LEAVES * (1 + 0.35 * np.sin(along * 11 + height * 3) * np.sin(height * 13 + along * 2))
     land[trees] = leaves[trees][:, None] * np.float32((0.86, 1.06, 0.62))
@@ -71,7 +79,9 @@ def _wall(stage: Stage, land: Floats, slope: Floats, across: Floats) -> Mask:
 
 def _landscape(land: Floats, slope: Floats, across: Floats) -> Mask:
     """Hills with a dome on one, trees before them, and meadows."""
-    ridge = 0.055 + 0.022 * np.sin(across * 5 + 0.6) + 0.010 * np.sin(across * 13) + 0.003 * np.sin(across * 41)
+    ridge = (
+        0.055 + 0.022 * np.sin(across * 5 + 0.6) + 0.010 * np.sin(across * 13) + 0.003 * np.sin(across * 41)
+    )
     far = 0.085 + 0.020 * np.sin(across * 3 + 2.0)
     out = np.hypot((across + 0.115) / 0.030, (slope - 0.100) / 0.034)
     dome = (out < 1) & (slope > 0.098)
@@ -84,8 +94,16 @@ def _landscape(land: Floats, slope: Floats, across: Floats) -> Mask:
     slit = (np.abs(across + 0.107) < 0.0035) & dome
     land[slit] = np.float32(0.3)
     bushes = np.zeros(slope.shape, bool)
-    for place, wide, tall in ((-0.33, 0.10, 0.05), (-0.20, 0.05, 0.03), (0.19, 0.08, 0.045), (0.30, 0.07, 0.06), (0.04, 0.05, 0.02)):
-        bushes |= np.hypot((across - place) / wide, (slope + 0.015) / tall) < 1 + 0.08 * np.sin(across * 160)
+    for place, wide, tall in (
+        (-0.33, 0.10, 0.05),
+        (-0.20, 0.05, 0.03),
+        (0.19, 0.08, 0.045),
+        (0.30, 0.07, 0.06),
+        (0.04, 0.05, 0.02),
+    ):
+        bushes |= np.hypot((across - place) / wide, (slope + 0.015) / tall) < 1 + 0.08 * np.sin(
+            across * 160
+        )
     leaves = LEAVES * (1 + 0.3 * np.sin(across * 210) * np.sin(slope * 260))
     land[bushes] = leaves[bushes][:, None] * np.float32((0.84, 1.06, 0.58))
     wall = (slope < -0.060) & (slope > -0.092)
@@ -110,7 +128,13 @@ def blurred(picture: Floats, diameter_px: float) -> Floats:
     many = picture.reshape(height, width, -1)
     padded = np.pad(many, ((out, out), (out, out), (0, 0)), mode="edge")
     shape = padded.shape[:2]
-    spectrum = np.fft.rfft2(np.roll(np.pad(kernel, ((0, shape[0] - kernel.shape[0]), (0, shape[1] - kernel.shape[1]))), (-out, -out), (0, 1)))
+    spectrum = np.fft.rfft2(
+        np.roll(
+            np.pad(kernel, ((0, shape[0] - kernel.shape[0]), (0, shape[1] - kernel.shape[1]))),
+            (-out, -out),
+            (0, 1),
+        )
+    )
     found = np.fft.irfft2(np.fft.rfft2(padded, axes=(0, 1)) * spectrum[..., None], s=shape, axes=(0, 1))
     cut = found[out : out + height, out : out + width].astype(np.float32)
     result: Floats = np.maximum(cut.reshape(picture.shape), 0)
@@ -121,7 +145,11 @@ def _shrunk(picture: Floats, by: int) -> Floats:
     height, width = (-(-side // by) * by for side in picture.shape[:2])
     pads = [(0, height - picture.shape[0]), (0, width - picture.shape[1]), *[(0, 0)] * (picture.ndim - 2)]
     padded = np.pad(picture, pads, mode="edge")
-    found: Floats = padded.reshape(height // by, by, width // by, by, *picture.shape[2:]).mean((1, 3)).astype(np.float32)
+    found: Floats = (
+        padded.reshape(height // by, by, width // by, by, *picture.shape[2:])
+        .mean((1, 3))
+        .astype(np.float32)
+    )
     return found
 
 
@@ -132,7 +160,11 @@ def _grown(picture: Floats, height: int, width: int) -> Floats:
         have = found.shape[axis]
         at = np.clip((np.arange(size, dtype=np.float32) + 0.5) * have / size - 0.5, 0, have - 1)
         base = np.minimum(at.astype(int), max(have - 2, 0))
-        part = (at - base).astype(np.float32).reshape([-1 if index == axis else 1 for index in range(found.ndim)])
+        part = (
+            (at - base)
+            .astype(np.float32)
+            .reshape([-1 if index == axis else 1 for index in range(found.ndim)])
+        )
         after = np.minimum(base + 1, have - 1)
         found = found.take(base, axis) * (1 - part) + found.take(after, axis) * part
     result: Floats = found.astype(np.float32)

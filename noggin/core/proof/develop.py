@@ -222,6 +222,8 @@ def halved(picture: Floats) -> Floats:
     """A picture of half the size, each pixel the mean of four; an odd row or column at the end is left out."""
     height, width = picture.shape[-2] // 2 * 2, picture.shape[-1] // 2 * 2
     cut = picture[..., :height, :width]
-    found: Floats = cut[..., 0::2, 0::2] + cut[..., 1::2, 0::2] + cut[..., 0::2, 1::2] + cut[..., 1::2, 1::2]
+    found: Floats = (
+        cut[..., 0::2, 0::2] + cut[..., 1::2, 0::2] + cut[..., 0::2, 1::2] + cut[..., 1::2, 1::2]
+    )
     found /= 4
     return found

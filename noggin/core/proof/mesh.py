@@ -54,7 +54,9 @@ def stand(mesh: Mesh, who: int, eyes: tuple[float, float, float], turn_deg: floa
 
     def turned(points: Floats) -> Floats:
         x, z = points[:, 0], points[:, 2]
-        return np.stack([across * x + along * z, points[:, 1], across * z - along * x], 1).astype(np.float32)
+        return np.stack([across * x + along * z, points[:, 1], across * z - along * x], 1).astype(
+            np.float32
+        )
 
     return Mesh(
         own,

@@ -120,14 +120,20 @@ def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
     share = sun.share if sun else 0.0
     # What the sun lights elsewhere is of its colour for the most part, what is in its own shade of the sky's.
     background = mixed_kelvin([(0.75, own_sun), (0.25, sky)]) if sun else sky
-    subject = mixed_kelvin([(share, own_sun), (1 - share, sky)]) if share else mixed_kelvin([(0.3, background), (0.7, sky)])
+    subject = (
+        mixed_kelvin([(share, own_sun), (1 - share, sky)])
+        if share
+        else mixed_kelvin([(0.3, background), (0.7, sky)])
+    )
     if scene.daylight_k is not None:
         subject = background = scene.daylight_k
     flash = {
         name: shifted(FLASH_K, GELS[light.gel].mired) if light.gel else FLASH_K
         for name, light in zip(names_of(setup), setup.lights, strict=True)
     }
-    key = next(name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key")
+    key = next(
+        name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key"
+    )
     balance = setup.intent.white_balance_k
     if balance is None:
         balance = flash[key] if way.lighting.levels.flash is not None else subject
@@ -143,7 +149,9 @@ def mixture(
 ) -> Mixture:
     """How much of everything a way takes; `sources` are the set-up's lights on its stage."""
     levels, seen = way.lighting.levels, colours(setup, way, sun)
-    key = next(name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key")
+    key = next(
+        name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key"
+    )
     square = _square_to(sources[key])
     parts = [*_daylight(setup, way, seen, sun, square), *_lights(setup, way, seen, sources, key, square)]
     width = setup.camera.sensor_mm[0]
@@ -153,7 +161,12 @@ def mixture(
         tuple(part for part in parts if part.amount > 0),
         tuple(_behind(setup, way, seen)),
         None if levels.sky is None else (2**levels.sky, tint(_sky_kelvin(seen), seen.white_balance_k)),
-        optics.blur_disc(stage.subject_m, setup.scene.background_distance_m, setup.lens.focal_mm, way.settings.aperture.value)
+        optics.blur_disc(
+            stage.subject_m,
+            setup.scene.background_distance_m,
+            setup.lens.focal_mm,
+            way.settings.aperture.value,
+        )
         / width,
         moved,
         clipping_level(setup, way),
@@ -183,9 +196,7 @@ def thrown_back(setup: SetUp, sun: SunOver | None) -> float:
     return float(min(rho * (1 + from_sun + (2.0 if sun.share == 0 else 0.0)), GROUND_LIGHT_MOST))
 
 
-def _daylight(
-    setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats
-) -> Iterator[Part]:
+def _daylight(setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats) -> Iterator[Part]:
     """Sky and sun on the people: together what a card square to the key has of daylight is the plan's
     ambient level on the subject."""
     levels, back = way.lighting.levels, thrown_back(setup, sun)

@@ -112,10 +112,14 @@ def _skin(own: Floats, looks: Looks) -> Floats:
     found = _over(found, base * np.float32(0.22), 0.75 * line * _edge(z, 0.055, 0.01))
     hair = np.float32(HAIR_COLOURS[looks.skin])
     arch = 0.0225 + 0.0030 * np.sin(np.clip((x - 0.012) / 0.036, 0, 1) * np.pi * 0.8)
-    brow = _bump(y, arch, 0.0023 if slight else 0.0036) * _edge(x, 0.0125, 0.006) * _edge(0.050 - x, 0, 0.014)
+    brow = (
+        _bump(y, arch, 0.0023 if slight else 0.0036) * _edge(x, 0.0125, 0.006) * _edge(0.050 - x, 0, 0.014)
+    )
     found = _over(found, hair, (0.62 if slight else 0.72) * brow * _edge(z, 0.03, 0.02))
     lid_line = 0.0040 - 10.0 * (x - 0.0312) ** 2
-    lash = _bump(y, lid_line + 0.0005, 0.0011 if slight else 0.0008) * _edge(0.0158 - np.abs(x - 0.0312), 0, 0.004)
+    lash = _bump(y, lid_line + 0.0005, 0.0011 if slight else 0.0008) * _edge(
+        0.0158 - np.abs(x - 0.0312), 0, 0.004
+    )
     found = _over(found, hair * np.float32(0.6), (0.85 if slight else 0.5) * lash * _edge(z, 0.05, 0.01))
     if not slight:
         beard = _edge(-0.045 - y, 0, 0.03) * _edge(y, -0.125, 0.02) * _edge(z, -0.01, 0.05)
@@ -155,13 +159,19 @@ def _cloth(own: Floats, looks: Looks) -> Floats:
     front = _edge(z, 0.02, 0.02)
     down = np.clip((-0.20 - y) / 0.31, 0, 1)
     lapel = 0.052 + 0.040 * np.sin(np.pi * np.minimum(down * 1.25 + 0.12, 1)) * (1 - 0.55 * down)
-    inside = _edge(lapel * (1 - 0.75 * down**2) - x, 0, 0.003) * _edge(down, 0.02, 0.02) * _edge(1 - down, 0.02, 0.02)
+    inside = (
+        _edge(lapel * (1 - 0.75 * down**2) - x, 0, 0.003)
+        * _edge(down, 0.02, 0.02)
+        * _edge(1 - down, 0.02, 0.02)
+    )
     found = _over(found, SHIRT_COLOUR, inside * front)
     edge = _bump(lapel * (1 - 0.75 * down**2) - x, 0, 0.0022) * (down > 0.05) * (down < 0.97)
     found = _over(found, base * np.float32(0.35), 0.8 * edge * front)
     seam = _bump(x, 0, 0.0016) * _edge(-0.51 - y, 0, 0.01) * _edge(y, -0.90, 0.01)
     found = _over(found, base * np.float32(0.3), 0.8 * seam * front)
-    pocket = _bump(y, -0.395 + 0.15 * (own[:, 0] - 0.10), 0.006) * _edge(0.034 - np.abs(own[:, 0] - 0.110), 0, 0.003)
+    pocket = _bump(y, -0.395 + 0.15 * (own[:, 0] - 0.10), 0.006) * _edge(
+        0.034 - np.abs(own[:, 0] - 0.110), 0, 0.003
+    )
     return _over(found, np.float32((0.55, 0.55, 0.54)), 0.9 * pocket * front)
 
 

@@ -119,6 +119,8 @@ def seen_shares(points: Floats, normals: Floats) -> tuple[Floats, Floats]:
         light = np.maximum(normals @ toward, 0) * weight
         seen: NDArray[np.float32] = depth_map(points, 0.014, toward).reached(points, normals, 0.014)
         near = depth_map(points[head], 0.0035, toward).reached(points[head], normals[head], 0.0035)
-        seen[head] = np.minimum(near, depth_map(points[~head], 0.014, toward).reached(points[head], normals[head], 0.014))
+        seen[head] = np.minimum(
+            near, depth_map(points[~head], 0.014, toward).reached(points[head], normals[head], 0.014)
+        )
         (sky if toward[1] > 0 else ground)[:] += light * seen
     return np.minimum(sky, 1), np.minimum(ground, 1)

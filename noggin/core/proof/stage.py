@@ -11,7 +11,6 @@ from noggin.core.plan_view.standing import (
     SunOver,
     beam_exponent,
     names_of,
-    nearest_face,
 )
 from noggin.core.proof.mesh import Mesh
 from noggin.core.proof.paint import Looks
@@ -50,7 +49,7 @@ class Source:
 
 
 @dataclass(frozen=True)
-class Standing:
+class Posed:
     """One person: where their face is, their turn, and how they look."""
 
     eyes: Point
@@ -73,7 +72,7 @@ class Stage:
     """Everything that stays where it is while dials are turned; x to the right, y up, z toward the camera."""
 
     view: View
-    people: tuple[Standing, ...]
+    people: tuple[Posed, ...]
     walls: tuple[Wall, ...]
     ground: str
     ground_reflectance: float
@@ -103,9 +102,9 @@ def _looks(index: int, person: PersonSpot) -> Looks:
 
 def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
     """The stage of a set-up whose things stand as in `plan`, seen in a frame of `size` pixels."""
-    scene, first = setup.scene, nearest_face(plan)
+    scene = setup.scene
     subject_m = dist(plan.camera.at[:2], plan.face[:2])
-    eyes = max(person.height_m for person in plan.people) if len(plan.people) <= 2 else first.height_m
+    eyes = max(person.height_m for person in plan.people)
     wide = subject_m * setup.camera.sensor_mm[0] / setup.lens.focal_mm
     moment = scene.moment
     ground = moment.place.ground if moment else DEFAULT_GROUND
@@ -119,7 +118,7 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
             size,
         ),
         people=tuple(
-            Standing(turned(person.face), person.turn_deg, _looks(index, person))
+            Posed(turned(person.face), person.turn_deg, _looks(index, person))
             for index, person in enumerate(plan.people)
         ),
         walls=tuple(
@@ -161,4 +160,3 @@ def source_of(light: Light, plan: GroundPlan, name: str, behind_m: Metres) -> So
 def sun_direction(sun: SunOver) -> np.ndarray[tuple[int], np.dtype[np.float32]]:
     """A unit vector toward the sun, in the stage's axes."""
     return np.array(turned(sun.toward), np.float32)
-

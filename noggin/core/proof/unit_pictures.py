@@ -154,7 +154,8 @@ class UnitPictures:
         """Values of fine pixels (n×3) as a picture, each weighted with its share of the pixel."""
         size = self.width * self.height
         channels = [
-            np.bincount(self._seen.pixels, weights=values[:, channel], minlength=size) for channel in range(3)
+            np.bincount(self._seen.pixels, weights=values[:, channel], minlength=size)
+            for channel in range(3)
         ]
         found: Floats = (np.stack(channels) / OVERSAMPLED**2).astype(np.float32)
         return found.reshape(3, self.height, self.width)
@@ -192,7 +193,9 @@ class UnitPictures:
 
         return self._picture(lambda _places, _normals: people.astype(np.float32), place)
 
-    def _picture(self, on_people: object, on_place: object, catchlight: Source | None = None) -> UnitPicture:
+    def _picture(
+        self, on_people: object, on_place: object, catchlight: Source | None = None
+    ) -> UnitPicture:
         seen, mesh = self._seen, self.mesh
         level = on_people(mesh.places[seen.vertices], mesh.normals[seen.vertices])  # type: ignore[operator]
         light = np.einsum("ij,ij->i", level[seen.corners], seen.weights)
@@ -270,7 +273,13 @@ class UnitPictures:
         albedo = np.float32(stage.ground_reflectance) * hue * grain[:, None].astype(np.float32)
         up = np.tile(np.float32((0, 1, 0)), (len(places), 1))
         return _Plane(
-            places.astype(np.float32), up, (counts[1], counts[0]), pixels, at.astype(np.float32), albedo, cover[pixels]
+            places.astype(np.float32),
+            up,
+            (counts[1], counts[0]),
+            pixels,
+            at.astype(np.float32),
+            albedo,
+            cover[pixels],
         )
 
     def _wall_met(self, wall: Wall, rays: Floats) -> Floats:
@@ -303,9 +312,9 @@ class UnitPictures:
         pixels = np.nonzero(np.isfinite(met) & nearest)[0].astype(np.int32)
         ahead = eye + rays[pixels] * met[pixels, None]
         on_wall = ((ahead[:, [0, 2]] - start) @ (end - start)) / np.float32(long**2)
-        at = np.stack(
-            [ahead[:, 1] / wall.height_m * (counts[1] - 1), on_wall * (counts[0] - 1)], 1
-        ).astype(np.float32)
+        at = np.stack([ahead[:, 1] / wall.height_m * (counts[1] - 1), on_wall * (counts[0] - 1)], 1).astype(
+            np.float32
+        )
         grain = 1 + 0.06 * np.sin(on_wall * long * 19) * np.sin(ahead[:, 1] * 29)
         albedo = np.full((len(pixels), 3), wall.reflectance, np.float32) * grain[:, None].astype(np.float32)
         normals = np.tile(normal.astype(np.float32), (len(places), 1))

@@ -6,17 +6,9 @@ from math import atan2, cos, sin
 
 import numpy as np
 
+from noggin.core.plan_view.geometry import framed_middle
 from noggin.core.proof.mesh import Floats
 from noggin.core.units import Metres, Millimetres
-
-EYES_AT = 0.36
-"""Height of the eyes in the frame, from the top. Common practice, no source."""
-
-FEET_ROOM = 0.05
-"""Part of the frame left under the feet of a full length. Common practice, no source."""
-
-WHOLE_FROM_M = 1.85
-"""From this height at the subject a frame is meant to hold people whole. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -69,7 +61,5 @@ def view_of(
     eyes belong, and feet in the frame where they fit."""
     focal_px = size[0] * focal_mm / sensor_mm[0]
     frame_m = subject_m * size[1] / focal_px
-    middle = eyes_m - (0.5 - EYES_AT) * frame_m
-    if frame_m >= WHOLE_FROM_M:
-        middle = min(middle, (0.5 - FEET_ROOM) * frame_m)
-    return View(camera, atan2(middle - camera[1], subject_m), focal_px, *size)
+    tilt = atan2(framed_middle(eyes_m, frame_m) - camera[1], subject_m)
+    return View(camera, tilt, focal_px, *size)

@@ -13,8 +13,8 @@ from noggin.core.errors import Refused
 from noggin.core.physics import dials, exposure, optics
 from noggin.core.physics.dials import DialStep
 from noggin.core.physics.filters import Filter, Ring, Stack, stacks_on
-from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.agreement import check_agreement
+from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light
 from noggin.core.setup.scene import Scene

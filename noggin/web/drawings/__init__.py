@@ -8,7 +8,6 @@ from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
 from noggin.web.drawings.histogram import histogram
 from noggin.web.drawings.offsets import offsets
 from noggin.web.drawings.scale import scale, scale_of, seen_scale
-from noggin.web.drawings.sketch import sketch
 from noggin.web.drawings.strip import axis_of, bands, strip, track
 from noggin.web.drawings.uncertainty import beside, whisker
 
@@ -29,7 +28,6 @@ __all__ = [
     "scale",
     "scale_of",
     "seen_scale",
-    "sketch",
     "strip",
     "track",
     "whisker",

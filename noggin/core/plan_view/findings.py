@@ -1,0 +1,241 @@
+"""What geometry says of a set-up: facts with their figures, by the light or person they are of."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from math import atan2, cos, dist, hypot, log2, radians, sin, tan
+
+from noggin.core.physics.flash import angular_size
+from noggin.core.physics.wind import Stand, ballast
+from noggin.core.plan_view.geometry import (
+    Beam,
+    Face,
+    Frame,
+    Placement,
+    Shows,
+    WayOut,
+    aimed,
+    clock_of,
+    flares,
+    framed_middle,
+    nearest_out,
+    placement,
+    shades,
+    shadow_length,
+    shows,
+    way_out,
+)
+from noggin.core.plan_view.standing import SunOver, beam_exponent, ground_plan, names_of, sun_over
+from noggin.core.setup.agreement import lit_at
+from noggin.core.setup.ground_plan import GroundPlan, PersonSpot, Point
+from noggin.core.setup.light import Light
+from noggin.core.setup.setup import SetUp
+from noggin.core.tables import GROUNDS
+from noggin.core.units import Metres, Stops
+
+SHOWS_FROM: Stops = 1 / 3
+"""A difference over this shows."""
+
+GREY = 0.18
+"""What a surface's own tone counts from."""
+
+
+@dataclass(frozen=True)
+class OnSurface:
+    """What a light leaves on a wall or the floor: its level there against that on the subject, the surface's
+    own tone counted in."""
+
+    surface: str
+    distance_m: Metres
+    level: Stops
+
+
+@dataclass(frozen=True)
+class LightFinding:
+    """What geometry says of one light: `softness_deg` is how wide the face sees it, `hour` where it is
+    mirrored in the eyes, `feathered_deg` and `feathered` how far past the face it is aimed and what that
+    takes, `across` and `to_feet` the spread over faces and from head to foot in stops, `shaded` whose faces
+    others shade, `surfaces` what it leaves on walls and floor, `ballast_kg` what keeps its stand up."""
+
+    name: str
+    light: Light
+    distance_m: Metres
+    placement: Placement
+    softness_deg: float
+    hour: int | None
+    shows: Shows
+    way_out: WayOut | None
+    nearest_m: Metres | None
+    flares: bool
+    feathered_deg: float
+    feathered: Stops
+    across: Stops
+    to_feet: Stops
+    shaded: tuple[int, ...]
+    surfaces: tuple[OnSurface, ...]
+    ballast_kg: float | None
+
+
+@dataclass(frozen=True)
+class SunFinding:
+    """What the sun does: where it is, how long a person's shadow is, whose faces it reaches, and whether it
+    stands in the frame."""
+
+    sun: SunOver
+    shadow_m: Metres | None
+    on_faces: tuple[int, ...]
+    in_frame: bool
+
+
+class Standing:
+    """A set-up as it stands, with all that geometry says of it."""
+
+    def __init__(self, setup: SetUp) -> None:
+        self.setup = setup
+        self.plan: GroundPlan = ground_plan(setup)
+        self.names = names_of(setup)
+
+    @cached_property
+    def frame(self) -> Frame:
+        """What the camera takes in, tilted so that people are framed."""
+        setup, plan = self.setup, self.plan
+        wide, high = setup.camera.sensor_mm
+        focal = setup.lens.focal_mm
+        subject = plan.subject_distance_m()
+        tall = max(person.height_m for person in plan.people)
+        middle = framed_middle(tall, subject * high / focal)
+        return Frame(
+            plan.camera,
+            wide / (2 * focal),
+            high / (2 * focal),
+            (middle - plan.camera.height_m) / subject,
+            setup.scene.background_distance_m,
+        )
+
+    @cached_property
+    def sun(self) -> SunOver | None:
+        """The sun over the plan."""
+        return sun_over(self.setup, self.plan)
+
+    def light(self, name: str) -> Light:
+        """A light by its name on the plan."""
+        return self.setup.lights[self.names.index(name)]
+
+    def beam(self, name: str) -> Beam:
+        """How a light falls off."""
+        light, spot = self.light(name), self.plan.lights[name]
+        lit = lit_at(self.plan, name, light.role, self.setup.behind_m)
+        return Beam(spot.at, aimed(spot.at, spot.aim or lit), light.radius_m, beam_exponent(light), lit)
+
+    def face(self, name: str) -> Face:
+        """A light's lit face."""
+        beam = self.beam(name)
+        return Face(beam.at, beam.radius_m, beam.aim)
+
+    @cached_property
+    def lights(self) -> tuple[LightFinding, ...]:
+        """What is said of each light."""
+        return tuple(self._finding(name) for name in self.names)
+
+    def _finding(self, name: str) -> LightFinding:
+        plan, light, beam, face = self.plan, self.light(name), self.beam(name), self.face(name)
+        spot, person = plan.lights[name], plan.people[0]
+        on_subject = light.role != "background"
+        seen = shows(self.frame, face)
+        levels = [beam.level(one.face) for one in plan.people] if on_subject else []
+        feet = (person.x_m, person.y_m, 0.1)
+        return LightFinding(
+            name,
+            light,
+            dist(spot.at, beam.level_at),
+            placement(person, plan.camera.at, spot.at),
+            angular_size(max(dist(spot.at, beam.level_at), 0.05), light.radius_m),
+            clock_of(person, plan.camera.at, spot.at) if on_subject else None,
+            seen,
+            way_out(self.frame, plan, name, light.radius_m) if seen and on_subject else None,
+            nearest_out(self.frame, plan, name, light.radius_m) if on_subject else None,
+            flares(self.frame, face),
+            beam.off_deg(plan.face) if on_subject else 0.0,
+            -beam.exponent * log2(beam.cosine(plan.face)) if on_subject else 0.0,
+            max(levels) - min(levels) if len(levels) > 1 else 0.0,
+            beam.level(person.face) - beam.level(feet) if on_subject else 0.0,
+            tuple(self._shaded(spot.at)) if on_subject else (),
+            tuple(self._on_surfaces(beam)),
+            self._ballast(light, spot.height_m),
+        )
+
+    def _shaded(self, at: Point) -> Iterator[int]:
+        for index, person in enumerate(self.plan.people):
+            if any(shades(at, person, other) for other in self.plan.people if other is not person):
+                yield index
+
+    def _on_surfaces(self, beam: Beam) -> Iterator[OnSurface]:
+        """`level − 2·log2(d_wall/d_subject) + log2(ρ/0.18)` with the beam's own loss: the most on each wall,
+        and on the floor at the subject's feet."""
+        for index, surface in enumerate(self.plan.surfaces):
+            spots = [
+                (
+                    surface.start[0] + (surface.end[0] - surface.start[0]) * along / 16,
+                    surface.start[1] + (surface.end[1] - surface.start[1]) * along / 16,
+                    surface.height_m * up / 4,
+                )
+                for along in range(17)
+                for up in range(5)
+            ]
+            best = max(spots, key=beam.level)
+            yield OnSurface(
+                f"surface {index + 1}",
+                dist(beam.at, best),
+                beam.level(best) + log2(surface.reflectance / GREY),
+            )
+        feet = (self.plan.face[0], self.plan.face[1], 0.0)
+        moment = self.setup.scene.moment
+        ground = GROUNDS[moment.place.ground if moment else "grass"]
+        yield OnSurface("floor", dist(beam.at, feet), beam.level(feet) + log2(ground.reflectance / GREY))
+
+    def _ballast(self, light: Light, height_m: Metres) -> float | None:
+        gust = self.setup.scene.gust_m_s
+        if gust is None:
+            return None
+        return ballast(Stand(height_m, light.stand.footprint_m), light.sail_m2, gust)
+
+    @cached_property
+    def under_sun(self) -> SunFinding | None:
+        """What the sun does; None where there is none."""
+        sun = self.sun
+        if sun is None:
+            return None
+        person = self.plan.people[0]
+        far = 1000.0
+        at = tuple(place + far * part for place, part in zip(person.face, sun.toward, strict=True))
+        lit = tuple(
+            index
+            for index, one in enumerate(self.plan.people)
+            if self._sun_on(one, sun)
+            and not any(shades(at, one, other) for other in self.plan.people if other is not one)  # type: ignore[arg-type]
+        )
+        off, up = radians(sun.off_deg), radians(sun.height_deg)
+        in_frame = (
+            cos(off) > 0
+            and abs(tan(off)) < self.frame.half_across
+            and (abs(tan(up) / max(cos(off), 1e-6) - self.frame.tilt) < self.frame.half_up)
+        )
+        return SunFinding(sun, shadow_length(person.height_m + 0.13, sun.height_deg), lit, in_frame)
+
+    def _sun_on(self, person: PersonSpot, sun: SunOver) -> bool:
+        """Whether the sun reaches the front of a face, as it is turned."""
+        turn = radians(person.turn_deg)
+        front = (sin(turn), -cos(turn), 0.0)
+        return sum(a * b for a, b in zip(front, sun.toward, strict=True)) > SUN_ON_FACE
+
+    def side_of(self, point: Point) -> str:
+        """On which side of the camera a place is: left, right or the middle."""
+        across = atan2(point[0] - self.plan.camera.x_m, hypot(point[1] - self.plan.camera.y_m, 1e-6))
+        return "the middle" if abs(across) < MIDDLE else "left" if across < 0 else "right"
+
+
+SUN_ON_FACE = 0.1
+"""Cosine from the front of a face from which on sun on it is a patch, and not a rim."""
+
+MIDDLE = 0.02
+"""Radians off the camera's axis that still count as its middle."""

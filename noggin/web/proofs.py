@@ -1,0 +1,147 @@
+"""Proofs: the picture that each way of a set-up gives, as files, and what can be read off them."""
+
+from base64 import b64encode
+from collections.abc import Callable
+
+from flask import Blueprint, Response, abort, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
+
+from noggin.services import setups as services
+from noggin.services.errors import Refused
+from noggin.services.proofs import (
+    READ_COLUMNS,
+    READ_ROWS,
+    Exposure,
+    Shown,
+    exposure_of,
+    parts_shown,
+    proof_in_words,
+)
+from noggin.services.words import METHODS
+from noggin.web import drawings
+from noggin.web.assets import KEPT_FOR_A_YEAR
+from noggin.web.bench import looked_at
+from noggin.web.wiring import file, wiring
+
+pages = Blueprint("proofs", __name__)
+
+
+def _exposure(setup_id: int, key: str, name: str) -> tuple[Exposure, bool]:
+    """What a proof of this name is rendered from, and whether it is that: where the name is not remembered,
+    the way's as it is now."""
+    found = wiring().pictures.get(name)
+    if found is None:
+        if key not in METHODS:
+            abort(404)
+        plan = services.open_setup(wiring().store, setup_id).plan
+        found = exposure_of(plan.setup, plan.way(key))
+    return found, wiring().pictures.named(found) == name
+
+
+def _answered(setup_id: int, key: str, name: str, make: Callable[[Exposure], Response]) -> Response:
+    """A file of a proof, kept by the browser where its address is its content's."""
+    exposure, same = _exposure(setup_id, key, name)
+    try:
+        answer = make(exposure)
+    except Refused:
+        abort(404)
+    if same:
+        answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
+
+
+def _only() -> str | None:
+    return request.args.get("only") or None
+
+
+@pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.webp")
+def picture(setup_id: int, key: str, name: str) -> Response:
+    """A proof by its name, small or large (`size`), of one part of the light alone where `only` says so."""
+    shown = Shown(request.args.get("size") == "small", _only())
+    return _answered(
+        setup_id,
+        key,
+        name,
+        lambda exposure: Response(wiring().pictures.file(exposure, shown), mimetype="image/webp"),
+    )
+
+
+@pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.json")
+def reading(setup_id: int, key: str, name: str) -> Response:
+    """Tones of a proof in stops from mid-tone, row by row over the picture."""
+    only = _only()
+    return _answered(
+        setup_id,
+        key,
+        name,
+        lambda exposure: jsonify(
+            columns=READ_COLUMNS, rows=READ_ROWS, levels=wiring().pictures.reading(exposure, only)
+        ),
+    )
+
+
+@pages.get("/setups/<int:setup_id>/proofs/<key>/<name>-tones.svg")
+def tones(setup_id: int, key: str, name: str) -> Response:
+    """How a proof's tones are spread, on the scale of stops."""
+    only = _only()
+
+    def drawn(exposure: Exposure) -> Response:
+        spread = drawings.histogram(wiring().pictures.histogram(exposure, only))
+        text = render_template("drawings/tones.svg", spread=spread)
+        return Response(text, mimetype="image/svg+xml")
+
+    return _answered(setup_id, key, name, drawn)
+
+
+@pages.get("/setups/<int:setup_id>/proof")
+def part(setup_id: int) -> ResponseReturnValue:
+    """The large proof of the way looked at, with the part of the light that `show` names, on its own."""
+    opened = services.open_setup(wiring().store, setup_id)
+    way = looked_at(opened)
+    if show() and show() not in dict(parts_shown(opened.setup, way)):
+        abort(404)
+    template = "bench/_proof.html" if request.headers.get("HX-Request") == "true" else "bench/proof.html"
+    return render_template(template, opened=opened, plan=opened.plan, way=way)
+
+
+def show() -> str:
+    """The part of the light that is asked for; empty for all of it."""
+    return request.args.get("show", "")
+
+
+@pages.get("/setups/<int:setup_id>/proof.png")
+def png(setup_id: int) -> Response:
+    """The proof of the way looked at, to be saved."""
+    opened = services.open_setup(wiring().store, setup_id)
+    exposure = exposure_of(opened.setup, looked_at(opened))
+    content = wiring().pictures.file(exposure, Shown(kind="png"))
+    answer = file(opened.setup.name, "proof.png", content, "image/png")
+    answer.content_type = "image/png"
+    return answer
+
+
+@pages.get("/setups/<int:setup_id>/proof.svg")
+def svg(setup_id: int) -> Response:
+    """The proof of the way looked at with its settings under it, as one SVG file."""
+    opened = services.open_setup(wiring().store, setup_id)
+    way = looked_at(opened)
+    content = wiring().pictures.file(exposure_of(opened.setup, way), Shown(kind="png"))
+    text = render_template(
+        "drawings/proof.svg",
+        opened=opened,
+        way=way,
+        data=b64encode(content).decode(),
+        words=proof_in_words(opened.setup, way),
+    )
+    return file(opened.setup.name, "proof.svg", text, "image/svg+xml")
+
+
+def proof_name(setup: object, way: object) -> str:
+    """The name of the proof of a way, remembered by it."""
+    return wiring().pictures.named(exposure_of(setup, way))  # type: ignore[arg-type]
+
+
+def proof_data(setup: object, way: object) -> str:
+    """The small proof of a way inside a page that stands alone."""
+    content = wiring().pictures.file(exposure_of(setup, way), Shown(small=True))  # type: ignore[arg-type]
+    return f"data:image/webp;base64,{b64encode(content).decode()}"
