@@ -25,9 +25,10 @@ ROOMS = {
     "documents": {"core", "documents"},
     "forms": {"core", "documents", "forms"},
     "store": {"core", "store"},
-    "devices": {"core", "devices"},
+    "devices": {"core", "figures", "devices"},
+    "figures": {"core", "figures"},
     "demo": {"core", "documents", "demo"},
-    "services": {"core", "documents", "forms", "store", "devices", "demo", "photos", "services"},
+    "services": {"core", "documents", "forms", "store", "devices", "demo", "photos", "figures", "services"},
     "photos": {"core", "photos"},
     "web": {"services", "web", "web.drawings"},
     "web.drawings": {"core", "web.drawings"},
@@ -45,6 +46,8 @@ CORE_ROOMS = {
     "shoot": {"physics", "daylight", "setup", "planning", "advice"},
     "gear": {"physics", "setup", "typed"},
     "pops": {"physics", "setup", "planning"},
+    "plan_view": {"physics", "daylight", "setup", "planning"},
+    "proof": {"physics", "daylight", "setup", "planning", "advice", "plan_view"},
 }
 """Which rooms of the core each may take from, besides itself and the ground."""
 

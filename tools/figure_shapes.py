@@ -1,7 +1,7 @@
 """The shapes of the people in a proof: distance fields of smoothly joined ellipsoids and capsules.
 
-Metres; x to the figure's left hand as the camera sees it from the front, y up from between the eyes, z out of
-the face. A field gives the distance of points to a part's surface, negative inside it. Proportions from
+Metres; x to the figure's left hand as the camera sees it from the front, y up from between the eyes, z out
+of the face. A field gives the distance of points to a part's surface, negative inside it. Proportions from
 memory of drawing handbooks: a head 0.23 m high, seven and a half of them to a person.
 """
 
@@ -10,7 +10,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.proof.mesh import CLOTH, EYES, FLOWERS, HAIR, SHIRT, SHOES, SKIN
+from noggin.core.proof.mesh import CLOTH, EYES, FLOWERS, HAIR, SHIRT, SHOES, SKIN, floats
 
 Points = NDArray[np.float32]
 Field = NDArray[np.float32]
@@ -34,15 +34,15 @@ def cut(first: Field, other: Field, soft: float) -> Field:
 
 def ellipsoid(points: Points, centre: Triple, radii: Triple) -> Field:
     """Distance to an ellipsoid, good near its surface."""
-    near = (points - np.float32(centre)) / np.float32(radii)
+    near = (points - floats(centre)) / floats(radii)
     size = np.sqrt((near * near).sum(-1))
-    slope = near / np.float32(radii)
+    slope = near / floats(radii)
     return size * (size - 1) / (np.sqrt((slope * slope).sum(-1)) + 1e-6)
 
 
 def capsule(points: Points, start: Triple, end: Triple, radius: float, last: float | None = None) -> Field:
     """Distance to a rod with round ends, from one radius to another."""
-    from_start, along = points - np.float32(start), np.float32(end) - np.float32(start)
+    from_start, along = points - floats(start), floats(end) - floats(start)
     part = np.clip((from_start @ along) / (along @ along), 0, 1)[..., None]
     wide = radius if last is None else radius + (last - radius) * part[..., 0]
     return np.sqrt(((from_start - along * part) ** 2).sum(-1)) - wide

@@ -1,8 +1,8 @@
 """Cuts the people of a proof out of their distance fields, once, into `noggin/figures/`.
 
-Surface nets (Gibson 1998): one vertex in every cell that the surface crosses, in the middle of its crossings,
-then drawn onto the surface along the field's slope. Run `python -m tools.figures` after a change of
-`tools/figure_shapes.py`; it takes about a minute.
+Surface nets (Gibson 1998): one vertex in every cell that the surface crosses, in the middle of its
+crossings, then drawn onto the surface along the field's slope. Run `python -m tools.figures` after a change
+of `tools/figure_shapes.py`; it takes about a minute.
 """
 
 import sys
@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 import noggin.figures
-from noggin.core.proof.mesh import Mesh
+from noggin.core.proof.mesh import Mesh, floats
 from noggin.core.proof.shadow import seen_shares
 from noggin.figures import GRAIN
 from tools.figure_shapes import SHAPES, Box, Shape
@@ -29,8 +29,8 @@ Floats = NDArray[np.float32]
 
 def surface(shape: Shape, box: Box, cell: float) -> tuple[Floats, NDArray[np.int32]]:
     """Vertices and triangles of a field's surface in a box."""
-    low = np.float32(box[0])
-    counts = np.maximum(((np.float32(box[1]) - low) / cell).astype(int) + 1, 3)
+    low = floats(box[0])
+    counts = np.maximum(((floats(box[1]) - low) / cell).astype(int) + 1, 3)
     axes = [low[axis] + cell * np.arange(counts[axis], dtype=np.float32) for axis in range(3)]
     field = np.empty(tuple(counts), np.float32)
     for index, x in enumerate(axes[0]):

@@ -56,8 +56,9 @@ class LightSpotDocument(Part):
 
 
 class GroundPlanDocument(Part):
-    """Where everything stands, in metres: the subject at the origin, the camera looking along +y, x to its
-    right. Lights are named as in the set-up; one without a name by its role, and a second of a name "… 2"."""
+    """Where everything stands, in metres: the subject at the origin, the camera looking along +y, x to
+    its right. Lights are named as in the set-up; one without a name by its role, and a second of a name
+    "… 2"."""
 
     camera: CameraSpotDocument
     facing_deg: Annotated[float, Within(limits.AZIMUTH)] | None = None

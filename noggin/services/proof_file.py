@@ -13,9 +13,10 @@ from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.plan_view.standing import names_of
 from noggin.core.planning.way import Plan, Way
 from noggin.core.proof.develop import Card, Picture, Plates, develop
+from noggin.core.proof.mesh import floats
 from noggin.core.proof.mixture import Mixture, level_of, total_on_card
 from noggin.photos.encode import FORMATS, encoded
-from noggin.services.proofs import Exposure, Proofs, alone, card_in, exposure_of
+from noggin.services.proofs import ProofRecipe, Proofs, alone, card_in, recipe_of
 
 __all__ = ["FORMATS", "ProofFile", "proof_of"]
 
@@ -65,16 +66,16 @@ def proof_of(
         if not SIZE_LEAST <= side <= SIZE_MOST:
             raise Refused("size", f"a {name} of {side} is outside {SIZE_LEAST} … {SIZE_MOST} pixels")
     way = plan.way(key) if key else plan.shown
-    exposure = exposure_of(plan.setup, way, size)
-    mixture = alone(exposure.mixture, names_of(plan.setup), only)
-    plates = Proofs().plates(exposure)
-    held = card_in(exposure.stage, plates, exposure) if card else None
+    recipe = recipe_of(plan.setup, way, size)
+    mixture = alone(recipe.mixture, names_of(plan.setup), only)
+    plates = Proofs().plates(recipe)
+    held = card_in(recipe.stage, plates, recipe) if card else None
     picture = develop(plates, mixture, held)
-    return ProofFile(way, picture, _points(exposure, plates, mixture, picture, held))
+    return ProofFile(way, picture, _points(recipe, plates, mixture, held))
 
 
 def _points(
-    exposure: Exposure, plates: Plates, mixture: Mixture, picture: Picture, card: Card | None
+    recipe: ProofRecipe, plates: Plates, mixture: Mixture, card: Card | None
 ) -> dict[str, dict[str, Any]]:
     """Where card, face, background and sky are read, and the level of the light on each."""
     found: dict[str, dict[str, Any]] = {}
@@ -87,7 +88,7 @@ def _points(
             "reflectance": MID_TONE_REFLECTANCE,
             **_levels(flash, daylight),
         }
-    face = _face(exposure, plates)
+    face = _face(recipe, plates)
     if face is not None:
         row, column = face
         reflectance = float(LUMINANCE @ plates.albedo[:, row, column])
@@ -141,12 +142,12 @@ def _level(linear: float) -> float | None:
     return None if linear <= 0 else level_of(linear)
 
 
-def _face(exposure: Exposure, plates: Plates) -> tuple[int, int] | None:
+def _face(recipe: ProofRecipe, plates: Plates) -> tuple[int, int] | None:
     """Row and column of the nearest face's forehead, where it is in the frame."""
-    view = exposure.stage.view
-    person = min(exposure.stage.people, key=lambda one: dist(one.eyes, view.at))
+    view = recipe.stage.view
+    person = min(recipe.stage.people, key=lambda one: dist(one.eyes, view.at))
     turn = np.radians(person.turn_deg)
-    forehead = np.float32(person.eyes) + np.float32((0.075 * np.sin(turn), 0.045, 0.075 * np.cos(turn)))
+    forehead = floats(person.eyes) + floats((0.075 * np.sin(turn), 0.045, 0.075 * np.cos(turn)))
     x, y, _ = view.project(forehead[None])
     row, column = int(float(y[0])), int(float(x[0]))
     height, width = plates.shape

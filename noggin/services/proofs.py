@@ -1,5 +1,5 @@
-"""Proofs: the picture of each way, computed before anyone stands there. What was worked out is kept while it
-is of use, by what it was worked out from, and never more of it than a bound allows."""
+"""Proofs: the picture of each way, computed before anyone stands there. What was worked out is kept
+while it is of use, by what it was worked out from, and never more of it than a bound allows."""
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
@@ -18,8 +18,9 @@ from noggin.core.plan_view.standing import SunOver, ground_plan, names_of, sun_o
 from noggin.core.planning.way import Way
 from noggin.core.proof.backdrop import Backdrop
 from noggin.core.proof.develop import Card, Picture, Plates, develop, halved
+from noggin.core.proof.mesh import floats
 from noggin.core.proof.mixture import SKY, SUN, Mixture, mixture, thrown_back
-from noggin.core.proof.stage import Source, Stage, sources_of, stage_of, sun_direction
+from noggin.core.proof.stage import ProofStage, StageLight, sources_of, stage_of, sun_direction
 from noggin.core.proof.unit_pictures import UnitPicture, UnitPictures
 from noggin.core.proof.words import proof_words
 from noggin.core.setup.setup import SetUp
@@ -49,17 +50,17 @@ Kept = TypeVar("Kept")
 
 
 @dataclass(frozen=True)
-class Exposure:
-    """Everything one proof is computed from: the stage, its lights, the sun, what the ground throws back, and
-    how much of everything there is."""
+class ProofRecipe:
+    """Everything one proof is computed from: the stage, its lights, the sun, what the ground throws
+    back, and how much of everything there is."""
 
-    stage: Stage
-    sources: tuple[tuple[str, Source], ...]
+    stage: ProofStage
+    sources: tuple[tuple[str, StageLight], ...]
     sun: SunOver | None
     thrown_back: float
     mixture: Mixture
 
-    def alone(self, only: str | None) -> "Exposure":
+    def alone(self, only: str | None) -> "ProofRecipe":
         """The same with one part of the light alone: "flash", "daylight", or a light by its name (None: all
         of it). Raises Refused."""
         return replace(self, mixture=alone(self.mixture, tuple(dict(self.sources)), only))
@@ -83,20 +84,21 @@ def alone(mixture: Mixture, names: tuple[str, ...], only: str | None) -> Mixture
 
 
 @dataclass(frozen=True)
-class Shown:
-    """How a proof is shown: small or large, which part of the light (None: all), and as which kind of file."""
+class ProofShown:
+    """How a proof is shown: small or large, which part of the light (None: all), and as which kind of
+    file."""
 
     small: bool = False
     only: str | None = None
     kind: str = "webp"
 
 
-def exposure_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> Exposure:
+def recipe_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> ProofRecipe:
     """What the proof of a way is computed from."""
     plan = ground_plan(setup)
     stage, sources, sun = stage_of(setup, plan, size), sources_of(setup, plan), sun_over(setup, plan)
     made = mixture(setup, way, sources, sun, stage)
-    return Exposure(stage, tuple(sources.items()), sun, thrown_back(setup, sun), made)
+    return ProofRecipe(stage, tuple(sources.items()), sun, thrown_back(setup, sun), made)
 
 
 def parts_shown(setup: SetUp, way: Way) -> list[tuple[str, str]]:
@@ -151,22 +153,22 @@ class Proofs:
         """Bytes that the unit pictures take."""
         return self._units.taken
 
-    def picture(self, exposure: Exposure, small: bool = False, card: bool = False) -> Picture:
-        """The picture of an exposure."""
+    def picture(self, recipe: ProofRecipe, small: bool = False, card: bool = False) -> Picture:
+        """The picture of an recipe."""
         with self._lock:
-            plates = self._plates_of(exposure, small)
-            held = card_in(exposure.stage, plates, exposure) if card else None
-            return develop(plates, exposure.mixture, held)
+            plates = self._plates_of(recipe, small)
+            held = card_in(recipe.stage, plates, recipe) if card else None
+            return develop(plates, recipe.mixture, held)
 
-    def file(self, exposure: Exposure, shown: "Shown") -> bytes:
+    def file(self, recipe: ProofRecipe, shown: "ProofShown") -> bytes:
         """A proof as the bytes of a file. Raises Refused for a part of the light that is none."""
-        held = exposure.alone(shown.only)
+        held = recipe.alone(shown.only)
         return encoded(self.picture(held, shown.small).image(), shown.kind)
 
-    def reading(self, exposure: Exposure, only: str | None) -> list[list[float]]:
+    def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
         """Tones of a proof in stops from mid-tone at a grid of READ_COLUMNS × READ_ROWS places, row by row.
         Raises Refused."""
-        linear = self.picture(exposure.alone(only)).luminance
+        linear = self.picture(recipe.alone(only)).luminance
         height, width = linear.shape
         rows = (np.arange(READ_ROWS) + 0.5) * height / READ_ROWS
         columns = (np.arange(READ_COLUMNS) + 0.5) * width / READ_COLUMNS
@@ -174,52 +176,50 @@ class Proofs:
         levels = np.log2(np.maximum(found, MID_GREY * 2**DARKEST_SHOWN) / MID_GREY)
         return [[round(float(level), 1) for level in row] for row in levels]
 
-    def histogram(self, exposure: Exposure, only: str | None) -> list[float]:
+    def histogram(self, recipe: ProofRecipe, only: str | None) -> list[float]:
         """How a proof's tones are spread: parts of the frame from DARKEST_SHOWN to full. Raises Refused."""
-        picture = self.picture(exposure.alone(only), small=True)
+        picture = self.picture(recipe.alone(only), small=True)
         held = np.clip(picture.levels + (CLIP - picture.full), DARKEST_SHOWN, CLIP)
         counts, _ = np.histogram(held, BINS, (DARKEST_SHOWN, CLIP))
         return [float(count) / held.size for count in counts]
 
-    def plates(self, exposure: Exposure) -> Plates:
+    def plates(self, recipe: ProofRecipe) -> Plates:
         """What a large picture is made of."""
         with self._lock:
-            return self._plates_of(exposure, small=False)
+            return self._plates_of(recipe, small=False)
 
-    def _plates_of(self, exposure: Exposure, small: bool) -> Plates:
-        stage = exposure.stage
+    def _plates_of(self, recipe: ProofRecipe, small: bool) -> Plates:
+        stage = recipe.stage
         found: UnitPictures = self._stages.get(stage, lambda: UnitPictures(stage, figure))
-        units = {
-            part.name: self._unit(found, exposure, part.name, small) for part in exposure.mixture.parts
-        }
+        units = {part.name: self._unit(found, recipe, part.name, small) for part in recipe.mixture.parts}
         base: Plates = self._plates.get((stage, small), lambda: _plates(found, small))
         base.units = units
         return base
 
-    def _unit(self, found: UnitPictures, exposure: Exposure, name: str, small: bool) -> UnitPicture:
-        stage, key = exposure.stage, _unit_key(exposure, name)
+    def _unit(self, found: UnitPictures, recipe: ProofRecipe, name: str, small: bool) -> UnitPicture:
+        stage, key = recipe.stage, _unit_key(recipe, name)
         if small:
             return self._units.get(
-                (stage, key, True), lambda: _half(self._unit(found, exposure, name, small=False))
+                (stage, key, True), lambda: _half(self._unit(found, recipe, name, small=False))
             )
 
         def make() -> UnitPicture:
             if name == SKY:
-                return found.of_sky(exposure.thrown_back)
-            if name == SUN and exposure.sun is not None:
-                return found.of_sun(sun_direction(exposure.sun))
-            return found.of_source(dict(exposure.sources)[name])
+                return found.of_sky(recipe.thrown_back)
+            if name == SUN and recipe.sun is not None:
+                return found.of_sun(sun_direction(recipe.sun))
+            return found.of_source(dict(recipe.sources)[name])
 
         return self._units.get((stage, key, False), make)
 
 
-def _unit_key(exposure: Exposure, name: str) -> Hashable:
+def _unit_key(recipe: ProofRecipe, name: str) -> Hashable:
     """What a unit picture is worked out from, besides its stage."""
     if name == SKY:
-        return exposure.thrown_back
+        return recipe.thrown_back
     if name == SUN:
-        return exposure.sun
-    return dict(exposure.sources)[name]
+        return recipe.sun
+    return dict(recipe.sources)[name]
 
 
 def _half(unit: UnitPicture) -> UnitPicture:
@@ -239,17 +239,17 @@ def _plates(found: UnitPictures, small: bool) -> Plates:
     )
 
 
-def card_in(stage: Stage, plates: Plates, exposure: Exposure) -> Card:
+def card_in(stage: ProofStage, plates: Plates, recipe: ProofRecipe) -> Card:
     """Where a card is held: beside the nearest face, on the side from which the key comes where there is
     room. Raises Refused where none is in the frame."""
     person = min(stage.people, key=lambda one: dist(one.eyes, stage.view.at))
     height, width = plates.shape
     scale = width / stage.view.width
-    key = exposure.sources[0][1].at
+    key = recipe.sources[0][1].at
     side = -1.0 if key[0] < person.eyes[0] else 1.0
     found = []
     for aside in (side, -side):
-        place = np.float32([[person.eyes[0] + aside * CARD_ASIDE_M, person.eyes[1] - 0.02, person.eyes[2]]])
+        place = floats([[person.eyes[0] + aside * CARD_ASIDE_M, person.eyes[1] - 0.02, person.eyes[2]]])
         x, y, depth = stage.view.project(place)
         half = max(int(stage.view.focal_px * scale * CARD_SIDE_M / float(depth[0]) / 2), 2)
         row, column = int(float(y[0]) * scale), int(float(x[0]) * scale)

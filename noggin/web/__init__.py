@@ -27,6 +27,7 @@ from noggin.web import (
     log,
     log_words,
     open_formats,
+    plan_view,
     proofs,
     reach,
     safekeeping,
@@ -39,7 +40,7 @@ from noggin.web import (
 from noggin.web.assets import travel_light
 from noggin.web.parts import remember_addresses, written
 from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, wiring, with_the_pages_token
+from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, with_the_pages_token
 
 POLICY = {
     "default-src": "'none'",
@@ -106,6 +107,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         setups,
         bench,
         open_formats,
+        plan_view,
         proofs,
         kit,
         bags,

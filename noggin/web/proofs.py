@@ -11,11 +11,11 @@ from noggin.services.errors import Refused
 from noggin.services.proofs import (
     READ_COLUMNS,
     READ_ROWS,
-    Exposure,
-    Shown,
-    exposure_of,
+    ProofRecipe,
+    ProofShown,
     parts_shown,
     proof_in_words,
+    recipe_of,
 )
 from noggin.services.words import METHODS
 from noggin.web import drawings
@@ -26,7 +26,7 @@ from noggin.web.wiring import file, wiring
 pages = Blueprint("proofs", __name__)
 
 
-def _exposure(setup_id: int, key: str, name: str) -> tuple[Exposure, bool]:
+def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
     """What a proof of this name is rendered from, and whether it is that: where the name is not remembered,
     the way's as it is now."""
     found = wiring().pictures.get(name)
@@ -34,15 +34,15 @@ def _exposure(setup_id: int, key: str, name: str) -> tuple[Exposure, bool]:
         if key not in METHODS:
             abort(404)
         plan = services.open_setup(wiring().store, setup_id).plan
-        found = exposure_of(plan.setup, plan.way(key))
+        found = recipe_of(plan.setup, plan.way(key))
     return found, wiring().pictures.named(found) == name
 
 
-def _answered(setup_id: int, key: str, name: str, make: Callable[[Exposure], Response]) -> Response:
+def _answered(setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], Response]) -> Response:
     """A file of a proof, kept by the browser where its address is its content's."""
-    exposure, same = _exposure(setup_id, key, name)
+    recipe, same = _recipe(setup_id, key, name)
     try:
-        answer = make(exposure)
+        answer = make(recipe)
     except Refused:
         abort(404)
     if same:
@@ -57,12 +57,12 @@ def _only() -> str | None:
 @pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.webp")
 def picture(setup_id: int, key: str, name: str) -> Response:
     """A proof by its name, small or large (`size`), of one part of the light alone where `only` says so."""
-    shown = Shown(request.args.get("size") == "small", _only())
+    shown = ProofShown(request.args.get("size") == "small", _only())
     return _answered(
         setup_id,
         key,
         name,
-        lambda exposure: Response(wiring().pictures.file(exposure, shown), mimetype="image/webp"),
+        lambda recipe: Response(wiring().pictures.file(recipe, shown), mimetype="image/webp"),
     )
 
 
@@ -74,8 +74,8 @@ def reading(setup_id: int, key: str, name: str) -> Response:
         setup_id,
         key,
         name,
-        lambda exposure: jsonify(
-            columns=READ_COLUMNS, rows=READ_ROWS, levels=wiring().pictures.reading(exposure, only)
+        lambda recipe: jsonify(
+            columns=READ_COLUMNS, rows=READ_ROWS, levels=wiring().pictures.reading(recipe, only)
         ),
     )
 
@@ -85,8 +85,8 @@ def tones(setup_id: int, key: str, name: str) -> Response:
     """How a proof's tones are spread, on the scale of stops."""
     only = _only()
 
-    def drawn(exposure: Exposure) -> Response:
-        spread = drawings.histogram(wiring().pictures.histogram(exposure, only))
+    def drawn(recipe: ProofRecipe) -> Response:
+        spread = drawings.histogram(wiring().pictures.histogram(recipe, only))
         text = render_template("drawings/tones.svg", spread=spread)
         return Response(text, mimetype="image/svg+xml")
 
@@ -113,8 +113,8 @@ def show() -> str:
 def png(setup_id: int) -> Response:
     """The proof of the way looked at, to be saved."""
     opened = services.open_setup(wiring().store, setup_id)
-    exposure = exposure_of(opened.setup, looked_at(opened))
-    content = wiring().pictures.file(exposure, Shown(kind="png"))
+    recipe = recipe_of(opened.setup, looked_at(opened))
+    content = wiring().pictures.file(recipe, ProofShown(kind="png"))
     answer = file(opened.setup.name, "proof.png", content, "image/png")
     answer.content_type = "image/png"
     return answer
@@ -125,7 +125,7 @@ def svg(setup_id: int) -> Response:
     """The proof of the way looked at with its settings under it, as one SVG file."""
     opened = services.open_setup(wiring().store, setup_id)
     way = looked_at(opened)
-    content = wiring().pictures.file(exposure_of(opened.setup, way), Shown(kind="png"))
+    content = wiring().pictures.file(recipe_of(opened.setup, way), ProofShown(kind="png"))
     text = render_template(
         "drawings/proof.svg",
         opened=opened,
@@ -138,10 +138,10 @@ def svg(setup_id: int) -> Response:
 
 def proof_name(setup: object, way: object) -> str:
     """The name of the proof of a way, remembered by it."""
-    return wiring().pictures.named(exposure_of(setup, way))  # type: ignore[arg-type]
+    return wiring().pictures.named(recipe_of(setup, way))  # type: ignore[arg-type]
 
 
 def proof_data(setup: object, way: object) -> str:
     """The small proof of a way inside a page that stands alone."""
-    content = wiring().pictures.file(exposure_of(setup, way), Shown(small=True))  # type: ignore[arg-type]
+    content = wiring().pictures.file(recipe_of(setup, way), ProofShown(small=True))  # type: ignore[arg-type]
     return f"data:image/webp;base64,{b64encode(content).decode()}"

@@ -1,7 +1,7 @@
 """The colour of light: kelvin and mired, and what a white balance makes of them.
 
-A light's colour is given as three linear factors on red, green and blue whose luminance is 1, so that a level
-in stops stays what it is whatever the colour.
+A light's colour is given as three linear factors on red, green and blue whose luminance is 1, so that a
+level in stops stays what it is whatever the colour.
 """
 
 from collections.abc import Sequence
@@ -79,8 +79,8 @@ def mixed_kelvin(parts: Sequence[tuple[float, float]]) -> float:
 
 
 def _chromaticity(kelvin: float) -> tuple[float, float]:
-    """CIE 1931 x and y: the Planckian locus by the cubic fit of Kim et al. 2002 (US patent 7,024,034), 1,667
-    to 25,000 K; from 5,000 K up the daylight locus of CIE 15, blended in from 4,000 K."""
+    """CIE 1931 x and y: the Planckian locus by the cubic fit of Kim et al. 2002 (US patent 7,024,034),
+    1,667 to 25,000 K; from 5,000 K up the daylight locus of CIE 15, blended in from 4,000 K."""
     t = min(max(kelvin, 1667.0), 25_000.0)
     if t <= 4000:
         x = -0.2661239e9 / t**3 - 0.2343589e6 / t**2 + 0.8776956e3 / t + 0.179910
@@ -111,7 +111,8 @@ def _rgb(kelvin: float) -> NDArray[np.float64]:
 
 @lru_cache(maxsize=1024)
 def tint(kelvin: float, white_balance_k: float) -> Tint:
-    """How a light looks to a camera set to a white balance: linear red, green and blue whose luminance is 1.
+    """How a light looks to a camera set to a white balance: linear red, green and blue whose luminance is
+    1.
 
     Each channel is divided by that of the balance's own white, as a camera's gains do. `kelvin` from 1,500
     to 20,000; both in K.
@@ -136,5 +137,5 @@ def away(kelvin: float, white_balance_k: float) -> float:
 
 
 GREEN: Stops = 0.15
-"""How much grass and leaves lift green over the other channels in the light they throw back, as seen by eye.
-Invented for the proof."""
+"""How much grass and leaves lift green over the other channels in the light they throw back, as seen by
+eye. Invented for the proof."""

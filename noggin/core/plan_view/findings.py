@@ -1,7 +1,7 @@
 """What geometry says of a set-up: facts with their figures, by the light or person they are of."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import atan2, cos, dist, hypot, log2, radians, sin, tan
 
@@ -9,9 +9,9 @@ from noggin.core.physics.flash import angular_size
 from noggin.core.physics.wind import Stand, ballast
 from noggin.core.plan_view.geometry import (
     Beam,
-    Face,
-    Frame,
-    Placement,
+    FieldOfView,
+    LightPosition,
+    LitFace,
     Shows,
     WayOut,
     aimed,
@@ -42,8 +42,8 @@ GREY = 0.18
 
 @dataclass(frozen=True)
 class OnSurface:
-    """What a light leaves on a wall or the floor: its level there against that on the subject, the surface's
-    own tone counted in."""
+    """What a light leaves on a wall or the floor: its level there against that on the subject, the
+    surface's own tone counted in."""
 
     surface: str
     distance_m: Metres
@@ -60,7 +60,7 @@ class LightFinding:
     name: str
     light: Light
     distance_m: Metres
-    placement: Placement
+    placement: LightPosition
     softness_deg: float
     hour: int | None
     shows: Shows
@@ -96,7 +96,7 @@ class Standing:
         self.names = names_of(setup)
 
     @cached_property
-    def frame(self) -> Frame:
+    def frame(self) -> FieldOfView:
         """What the camera takes in, tilted so that people are framed."""
         setup, plan = self.setup, self.plan
         wide, high = setup.camera.sensor_mm
@@ -104,7 +104,7 @@ class Standing:
         subject = plan.subject_distance_m()
         tall = max(person.height_m for person in plan.people)
         middle = framed_middle(tall, subject * high / focal)
-        return Frame(
+        return FieldOfView(
             plan.camera,
             wide / (2 * focal),
             high / (2 * focal),
@@ -127,10 +127,10 @@ class Standing:
         lit = lit_at(self.plan, name, light.role, self.setup.behind_m)
         return Beam(spot.at, aimed(spot.at, spot.aim or lit), light.radius_m, beam_exponent(light), lit)
 
-    def face(self, name: str) -> Face:
+    def face(self, name: str) -> LitFace:
         """A light's lit face."""
         beam = self.beam(name)
-        return Face(beam.at, beam.radius_m, beam.aim)
+        return LitFace(beam.at, beam.radius_m, beam.aim)
 
     @cached_property
     def lights(self) -> tuple[LightFinding, ...]:
@@ -148,7 +148,7 @@ class Standing:
             name,
             light,
             dist(spot.at, beam.level_at),
-            placement(person, plan.camera.at, spot.at),
+            placement(replace(person, x_m=plan.face[0], y_m=plan.face[1]), plan.camera.at, spot.at),
             angular_size(max(dist(spot.at, beam.level_at), 0.05), light.radius_m),
             clock_of(person, plan.camera.at, spot.at) if on_subject else None,
             seen,
@@ -159,7 +159,7 @@ class Standing:
             -beam.exponent * log2(beam.cosine(plan.face)) if on_subject else 0.0,
             max(levels) - min(levels) if len(levels) > 1 else 0.0,
             beam.level(person.face) - beam.level(feet) if on_subject else 0.0,
-            tuple(self._shaded(spot.at)) if on_subject else (),
+            tuple(self._shaded(spot.at)) if light.lights_subject else (),
             tuple(self._on_surfaces(beam)),
             self._ballast(light, spot.height_m),
         )
@@ -170,8 +170,8 @@ class Standing:
                 yield index
 
     def _on_surfaces(self, beam: Beam) -> Iterator[OnSurface]:
-        """`level − 2·log2(d_wall/d_subject) + log2(ρ/0.18)` with the beam's own loss: the most on each wall,
-        and on the floor at the subject's feet."""
+        """`level − 2·log2(d_wall/d_subject) + log2(ρ/0.18)` with the beam's own loss: the most on each
+        wall, and on the floor at the subject's feet."""
         for index, surface in enumerate(self.plan.surfaces):
             spots = [
                 (

@@ -46,15 +46,15 @@ def field_of_view(focal_mm: Millimetres, side_mm: Millimetres) -> float:
 
 
 EYES_AT, FEET_ROOM, WHOLE_FROM_M = 0.36, 0.05, 1.85
-"""Height of the eyes in the frame from its top; the part of it left under the feet of a full length; and from
-which height at the subject on a frame is meant to hold people whole. Common practice, no source."""
+"""Height of the eyes in the frame from its top; the part of it left under the feet of a full length; and
+from which height at the subject on a frame is meant to hold people whole. Common practice, no source."""
 
 
 def framed_middle(eyes_m: Metres, frame_m: Metres) -> Metres:
     """At which height at the subject the middle of a frame lies that frames people well: eyes where eyes
     belong, and feet in the frame where they fit.
 
-    >>> framed_middle(1.55, 1.0), round(framed_middle(1.55, 2.4), 2)
+    >>> round(framed_middle(1.55, 1.0), 2), round(framed_middle(1.55, 2.4), 2)
     (1.41, 1.08)
     """
     middle = eyes_m - (0.5 - EYES_AT) * frame_m
@@ -62,7 +62,7 @@ def framed_middle(eyes_m: Metres, frame_m: Metres) -> Metres:
 
 
 @dataclass(frozen=True)
-class Frame:
+class FieldOfView:
     """What a camera takes in: where it is, half its field of view across and up in slopes, how far it is
     tilted up (slope of its axis), and how far away the background is."""
 
@@ -91,7 +91,7 @@ class Frame:
 
 
 @dataclass(frozen=True)
-class Face:
+class LitFace:
     """A light's lit face: where its middle is, its radius, and a unit vector along its aim."""
 
     at: Point
@@ -143,7 +143,7 @@ class Shows:
 STAND_STEPS = 24
 
 
-def shows(frame: Frame, face: Face) -> Shows:
+def shows(frame: FieldOfView, face: LitFace) -> Shows:
     """Whether a light's modifier or its stand, straight down to the ground, is in the frame."""
     modifier = any(frame.holds(point) for point in face.outline())
     x, y, height = face.at
@@ -153,8 +153,8 @@ def shows(frame: Frame, face: Face) -> Shows:
 
 @dataclass(frozen=True)
 class WayOut:
-    """How a light that shows stays out: from which distance on along its bearing, raised to which height, or
-    how many degrees farther from the lens; None where it does not that way."""
+    """How a light that shows stays out: from which distance on along its bearing, raised to which
+    height, or how many degrees farther from the lens; None where it does not that way."""
 
     distance_m: Metres | None
     height_m: Metres | None
@@ -164,13 +164,13 @@ class WayOut:
 FARTHEST_M, HIGHEST_M = 12.0, 4.0
 
 
-def way_out(frame: Frame, plan: GroundPlan, name: str, radius_m: Metres) -> WayOut:
+def way_out(frame: FieldOfView, plan: GroundPlan, name: str, radius_m: Metres) -> WayOut:
     """How a light that shows is put where it does not. Searched in steps of 5 cm and 1°."""
     spot, face = plan.lights[name], plan.face
     target = spot.aim or face
 
     def out(moved: LightSpot) -> bool:
-        return not shows(frame, Face(moved.at, radius_m, aimed(moved.at, target)))
+        return not shows(frame, LitFace(moved.at, radius_m, aimed(moved.at, target)))
 
     now = dist(spot.at, face)
     distances = (now + 0.05 * step for step in range(1, int((FARTHEST_M - now) / 0.05)))
@@ -213,7 +213,7 @@ def along_bearing(spot: LightSpot, face: Point, distance_m: Metres) -> LightSpot
     )
 
 
-def nearest_out(frame: Frame, plan: GroundPlan, name: str, radius_m: Metres) -> Metres | None:
+def nearest_out(frame: FieldOfView, plan: GroundPlan, name: str, radius_m: Metres) -> Metres | None:
     """The nearest distance along a light's bearing from which on it does not show; None where it shows
     everywhere up to FARTHEST_M. In steps of 5 cm."""
     spot, face = plan.lights[name], plan.face
@@ -221,7 +221,7 @@ def nearest_out(frame: Frame, plan: GroundPlan, name: str, radius_m: Metres) -> 
     found = None
     for step in range(int(FARTHEST_M / 0.05), int(max(radius_m, 0.3) / 0.05), -1):
         moved = along_bearing(spot, face, 0.05 * step)
-        if shows(frame, Face(moved.at, radius_m, aimed(moved.at, target))):
+        if shows(frame, LitFace(moved.at, radius_m, aimed(moved.at, target))):
             break
         found = 0.05 * step
     return found
@@ -245,9 +245,9 @@ TURNED_LEAST_DEG = 5.0
 
 
 @dataclass(frozen=True)
-class Placement:
-    """Where a light stands to a face: degrees off the lens on the ground (positive to the camera's right) and
-    up from the eyes, and what that is called."""
+class LightPosition:
+    """Where a light stands to a face: degrees off the lens on the ground (positive to the camera's
+    right) and up from the eyes, and what that is called."""
 
     off_deg: float
     up_deg: float
@@ -255,7 +255,7 @@ class Placement:
     side: str
 
 
-def placement(person: PersonSpot, camera: Point, light: Point) -> Placement:
+def placement(person: PersonSpot, camera: Point, light: Point) -> LightPosition:
     """Where a light stands to a face, and which side of it that is."""
     off = signed_angle(person.face, camera, light)
     away = dist(person.face, light)
@@ -266,7 +266,7 @@ def placement(person: PersonSpot, camera: Point, light: Point) -> Placement:
     side = ""
     if abs(person.turn_deg) >= TURNED_LEAST_DEG and name not in ("flat", "rim"):
         side = "short" if (off > 0) == (person.turn_deg > 0) else "broad"
-    return Placement(off, up, name, side)
+    return LightPosition(off, up, name, side)
 
 
 @dataclass(frozen=True)
@@ -349,7 +349,7 @@ def shadow_length(height_m: Metres, sun_deg: float) -> Metres | None:
     return height_m / tan(radians(sun_deg)) if sun_deg > 0 else None
 
 
-def flares(frame: Frame, face: Face) -> bool:
+def flares(frame: FieldOfView, face: LitFace) -> bool:
     """Whether a light may shine into the lens: aimed within 60° of it, and no farther off the camera's axis
     than half the field of view and 20°."""
     lens = frame.camera.at
@@ -376,4 +376,5 @@ def clock_of(person: PersonSpot, camera: Point, light: Point) -> int | None:
 
 
 CATCHLIGHT_OFF_DEG, CATCHLIGHT_UP_DEG = 80.0, 55.0
-"""From farther round, or higher up, a light is not mirrored in eyes that look at the lens. Common practice."""
+"""From farther round, or higher up, a light is not mirrored in eyes that look at the lens. Common
+practice."""

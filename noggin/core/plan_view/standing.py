@@ -45,7 +45,7 @@ TUBE_BEAM, ZOOM_BEAM = 1.0, 8.0
 """Exponents n of a beam that falls off as cos^n of the angle off its aim: a bare tube or umbrella, and a
 zoom reflector or narrow head. Class figures, from memory."""
 
-BACKLIT_SUN = (150.0, 35.0)
+BACKLIT_SUN = (30.0, 40.0)
 """Azimuth off the camera's view and height, in degrees, of a sun that is only known to make a rim."""
 
 
@@ -71,7 +71,7 @@ def ground_plan(setup: SetUp) -> GroundPlan:
     lights = {}
     for name, light in zip(names_of(setup), setup.lights, strict=True):
         spot = given.lights.get(name) if given else None
-        lights[name] = spot or _placed(setup, light, people[0].face)
+        lights[name] = spot or _placed(setup, light, (0.0, 0.0, people[0].height_m))
     facing = given.facing_deg if given and given.facing_deg is not None else _facing(setup)
     return GroundPlan(camera, people, lights, given.surfaces if given else (), facing)
 
@@ -151,9 +151,9 @@ def at_angle(face: Point, angle_deg: float, distance_m: Metres, height_m: Metres
 
 @dataclass(frozen=True)
 class SunOver:
-    """The sun over a plan: degrees off the camera's view (0 where it looks, positive to its right, 180 behind
-    it), its height, and the part of the light on a side that faces the camera that comes straight from it.
-    `assumed` says that only a sunlit rim is known, not where the sun is."""
+    """The sun over a plan: degrees off the camera's view (0 where it looks, positive to its right, 180
+    behind it), its height, and the part of the light on a side that faces the camera that comes straight
+    from it. `assumed` says that only a sunlit rim is known, not where the sun is."""
 
     off_deg: float
     height_deg: float

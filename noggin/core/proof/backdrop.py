@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.proof.mesh import Floats
-from noggin.core.proof.stage import Stage
+from noggin.core.proof.mesh import Floats, floats
+from noggin.core.proof.stage import ProofStage
 
 NEAR_M = 25.0
 """A background nearer than this is a wall; a farther one is a landscape."""
@@ -32,25 +32,33 @@ class Backdrop:
     sky: Floats
 
 
-def backdrop(stage: Stage) -> Backdrop:
+def backdrop(stage: ProofStage) -> Backdrop:
     """What is behind the people of a stage."""
     view = stage.view
     rays = view.rays()
-    slope = rays[..., 1] / np.maximum(np.hypot(rays[..., 0], rays[..., 2]), 1e-6)
-    across = np.arctan2(rays[..., 0], -rays[..., 2])
+    slope = floats(rays[..., 1] / np.maximum(np.hypot(rays[..., 0], rays[..., 2]), 1e-6))
+    across = floats(np.arctan2(rays[..., 0], -rays[..., 2]))
     land = np.ones((view.height, view.width, 3), np.float32)
     near = stage.background_m < NEAR_M
-    if near:
-        sky = _wall(stage, land, slope, across)
-    else:
-        sky = _landscape(land, slope, across)
+    sky = _wall(stage, land, slope, across) if near else _landscape(land, slope, across)
     if not stage.has_sky:
-        land[sky] = np.float32(LEAVES * 1.5)
+        leaves = LEAVES * (1 + 0.45 * _leaves(across * 30, slope * 30))
+        land[sky] = leaves[sky][:, None] * floats((0.86, 1.05, 0.62))
         sky = np.zeros_like(sky)
     return Backdrop(np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32))
 
 
-def _wall(stage: Stage, land: Floats, slope: Floats, across: Floats) -> Mask:
+def _leaves(x: Floats, y: Floats) -> Floats:
+    """Something like leaves, −1 to 1: waves in eight directions that do not repeat."""
+    found = np.zeros_like(x)
+    for index in range(8):
+        turn, wave = 2.4 * index + 0.3, 2.1 * 1.37**index
+        found += np.sin(wave * (x * np.cos(turn) + y * np.sin(turn)) + 1.7 * index) / (1 + 0.25 * index)
+    result: Floats = np.clip(found / 3, -1, 1).astype(np.float32)
+    return result
+
+
+def _wall(stage: ProofStage, land: Floats, slope: Floats, across: Floats) -> Mask:
     """A wall of rubble with trees over it."""
     away = stage.background_m / np.cos(across)
     height = stage.view.at[1] + slope * away
@@ -61,7 +69,7 @@ def _wall(stage: Stage, land: Floats, slope: Floats, across: Floats) -> Mask:
         np.abs(np.sin(along * 5.1 + course * 1.9)) < 0.05
     )
     tone = STONE * (1 + 0.12 * stones) * np.where(joints, 0.72, 1.0)
-    land[:] = tone[..., None] * np.float32((1.04, 1.0, 0.90))
+    land[:] = tone[..., None] * floats((1.04, 1.0, 0.90))
     crown = (
         WALL_M
         + 0.55
@@ -70,10 +78,10 @@ def _wall(stage: Stage, land: Floats, slope: Floats, across: Floats) -> Mask:
         + 0.08 * np.sin(along * 9)
     )
     trees = height > WALL_M
-    leaves = LEAVES * (1 + 0.35 * np.sin(along * 11 + height * 3) * np.sin(height * 13 + along * 2))
-    land[trees] = leaves[trees][:, None] * np.float32((0.86, 1.06, 0.62))
+    leaves = LEAVES * (1 + 0.45 * _leaves(floats(along * 1.6), floats(height * 1.6)))
+    land[trees] = leaves[trees][:, None] * floats((0.86, 1.06, 0.62))
     floor = height < 0
-    land[floor] = np.float32((0.80, 0.84, 0.62))
+    land[floor] = floats((0.80, 0.84, 0.62))
     return height > crown
 
 
@@ -87,10 +95,10 @@ def _landscape(land: Floats, slope: Floats, across: Floats) -> Mask:
     dome = (out < 1) & (slope > 0.098)
     drum = (np.abs(across + 0.115) < 0.031) & (slope < 0.100) & (slope > 0.05)
     sky = (slope > ridge) & (slope > far) & ~dome & ~drum
-    land[:] = np.float32((0.80, 0.86, 0.60)) * np.float32(LAND / 0.8)
-    land[slope > -0.02] = np.float32((HILL, HILL * 1.08, HILL * 0.78))
-    land[(slope > ridge) & (slope <= far)] = np.float32((HILL * 1.15, HILL * 1.25, HILL * 1.35))
-    land[dome | drum] = np.float32((DOME, DOME, DOME * 0.96))
+    land[:] = floats((0.80, 0.86, 0.60)) * np.float32(LAND / 0.8)
+    land[slope > -0.02] = floats((HILL, HILL * 1.08, HILL * 0.78))
+    land[(slope > ridge) & (slope <= far)] = floats((HILL * 1.15, HILL * 1.25, HILL * 1.35))
+    land[dome | drum] = floats((DOME, DOME, DOME * 0.96))
     slit = (np.abs(across + 0.107) < 0.0035) & dome
     land[slit] = np.float32(0.3)
     bushes = np.zeros(slope.shape, bool)
@@ -104,11 +112,12 @@ def _landscape(land: Floats, slope: Floats, across: Floats) -> Mask:
         bushes |= np.hypot((across - place) / wide, (slope + 0.015) / tall) < 1 + 0.08 * np.sin(
             across * 160
         )
-    leaves = LEAVES * (1 + 0.3 * np.sin(across * 210) * np.sin(slope * 260))
-    land[bushes] = leaves[bushes][:, None] * np.float32((0.84, 1.06, 0.58))
+    leaves = LEAVES * (1 + 0.4 * _leaves(across * 45, slope * 45))
+    land[bushes] = leaves[bushes][:, None] * floats((0.84, 1.06, 0.58))
     wall = (slope < -0.060) & (slope > -0.092)
-    land[wall] = np.float32((1.02, 0.99, 0.90)) * np.float32(STONE)
-    return sky & ~bushes
+    land[wall] = floats((1.02, 0.99, 0.90)) * np.float32(STONE)
+    found: Mask = sky & ~bushes
+    return found
 
 
 def blurred(picture: Floats, diameter_px: float) -> Floats:

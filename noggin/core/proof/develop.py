@@ -1,5 +1,5 @@
-"""From unit pictures and amounts to a picture: a weighted sum in linear light, then the camera's clipping and
-the screen's curve."""
+"""From unit pictures and amounts to a picture: a weighted sum in linear light, then the camera's
+clipping and the screen's curve."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from noggin.core.physics.colour import LUMINANCE
 from noggin.core.physics.tones import MID_GREY
 from noggin.core.proof.backdrop import READ_AT, Backdrop, blurred
-from noggin.core.proof.mesh import Floats
-from noggin.core.proof.mixture import Mixture, Part
+from noggin.core.proof.mesh import Floats, floats
+from noggin.core.proof.mixture import Mixture, MixturePart
 from noggin.core.proof.unit_pictures import UnitPicture
 from noggin.core.units import Stops
 
@@ -46,8 +46,8 @@ class Plates:
         return height, width
 
     def behind(self, blur: float) -> Backdrop:
-        """The place behind, out of focus by a disc of this part of the frame's width; its tone is 1 where it
-        is read."""
+        """The place behind, out of focus by a disc of this part of the frame's width; its tone is 1
+        where it is read."""
         wanted = round(blur, 3)
         if wanted not in self._blurs:
             if len(self._blurs) >= 6:
@@ -128,7 +128,7 @@ class Picture:
 
 @cache
 def _curve() -> Image:
-    """Linear light in 65,536 steps as sRGB. Source: IEC 61966-2-1."""
+    """Linear light in 65,536 steps as sRGB. StageLight: IEC 61966-2-1."""
     light = np.linspace(0, 1, 65536)
     curved = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
     return (curved * 255 + 0.5).astype(np.uint8)
@@ -144,11 +144,10 @@ class Card:
 
 def develop(plates: Plates, mixture: Mixture, card: Card | None = None) -> Picture:
     """The picture that a mixture gives."""
-    height, width = plates.shape
     behind = plates.behind(mixture.blur)
     background = _summed([(part.amount, part.colour) for part in mixture.behind])
     amount, colour = mixture.sky or (0.0, (1.0, 1.0, 1.0))
-    sky, land = np.float32(colour) * np.float32(amount * MID_GREY), background * np.float32(MID_GREY)
+    sky, land = floats(colour) * np.float32(amount * MID_GREY), background * np.float32(MID_GREY)
     linear, seen = np.empty_like(behind.land), 1 - behind.sky
     for channel in range(3):
         np.multiply(behind.land[channel], land[channel], out=linear[channel])
@@ -171,11 +170,11 @@ def develop(plates: Plates, mixture: Mixture, card: Card | None = None) -> Pictu
 def _summed(parts: list[tuple[float, tuple[float, float, float]]]) -> Floats:
     found = np.zeros(3, np.float32)
     for amount, colour in parts:
-        found += np.float32(amount) * np.float32(colour)
+        found += np.float32(amount) * floats(colour)
     return found
 
 
-def _add(linear: Floats, unit: Floats, part: Part) -> None:
+def _add(linear: Floats, unit: Floats, part: MixturePart) -> None:
     """Add a part of a picture, by channel, and by row where rows differ."""
     height = linear.shape[1]
     for channel in range(3):
@@ -183,7 +182,7 @@ def _add(linear: Floats, unit: Floats, part: Part) -> None:
         if part.rows is None:
             linear[channel] += unit[channel] * factor
         else:
-            rows = np.float32(part.rows)[(np.arange(height) * len(part.rows)) // height]
+            rows = floats(part.rows)[(np.arange(height) * len(part.rows)) // height]
             linear[channel] += unit[channel] * (rows * factor)[:, None]
 
 
@@ -191,7 +190,7 @@ def _people(plates: Plates, mixture: Mixture) -> tuple[Floats, Floats]:
     """How much people cover, and their light. Movement smears what shines all the time that the shutter is
     open, and leaves a flash's part sharp over it."""
     height, width = plates.shape
-    smear = int(round(mixture.smear * width)) if mixture.smear * width >= SMEAR_LEAST_PX else 0
+    smear = round(mixture.smear * width) if mixture.smear * width >= SMEAR_LEAST_PX else 0
     moving = np.zeros((3, height, width), np.float32)
     frozen = moving if not smear else np.zeros_like(moving)
     for part in mixture.parts:
@@ -210,7 +209,7 @@ def _smeared(picture: Floats, length: int) -> Floats:
     return found[..., : picture.shape[2]]
 
 
-def _draw(linear: Floats, card: Card, parts: tuple[Part, ...]) -> None:
+def _draw(linear: Floats, card: Card, parts: tuple[MixturePart, ...]) -> None:
     row, column = card.at
     colour = _summed([(part.amount * part.card, part.colour) for part in parts])
     rows = slice(max(row - card.half, 0), row + card.half + 1)
@@ -219,7 +218,8 @@ def _draw(linear: Floats, card: Card, parts: tuple[Part, ...]) -> None:
 
 
 def halved(picture: Floats) -> Floats:
-    """A picture of half the size, each pixel the mean of four; an odd row or column at the end is left out."""
+    """A picture of half the size, each pixel the mean of four; an odd row or column at the end is left
+    out."""
     height, width = picture.shape[-2] // 2 * 2, picture.shape[-1] // 2 * 2
     cut = picture[..., :height, :width]
     found: Floats = (

@@ -7,9 +7,9 @@ from math import dist
 import numpy as np
 
 from noggin.core.physics.flash import angular_size
-from noggin.core.proof.mesh import Floats, Mesh
+from noggin.core.proof.mesh import Floats, Mesh, floats
 from noggin.core.proof.shadow import DepthMap, depth_map, disc, facing
-from noggin.core.proof.stage import Source
+from noggin.core.proof.stage import StageLight
 from noggin.core.units import Metres
 
 SAMPLES = ((3.0, 2), (10.0, 8), (180.0, 14))
@@ -20,8 +20,8 @@ HEAD_FROM_M, BODY_TO_M = -0.19, -0.12
 
 HEAD_CELL_M = {True: 0.0046, False: 0.0100}
 BODY_CELL_M = {True: 0.0145, False: 0.0320}
-"""Cells of the maps in which heads and bodies cast their shadow, for fine and for coarse figures: as wide as
-their points lie apart."""
+"""Cells of the maps in which heads and bodies cast their shadow, for fine and for coarse figures: as
+wide as their points lie apart."""
 
 Reached = Callable[[Floats, Floats], Floats]
 """The part of one light that gets to points with their normals."""
@@ -68,14 +68,18 @@ NOTHING = Casters(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), 1.
 """Nobody stands in the light."""
 
 
-def samples_of(source: Source) -> int:
+def samples_of(source: StageLight) -> int:
     """At how many points a light's face is sampled."""
     across = angular_size(max(dist(source.at, source.square_at), 0.05), source.radius_m)
     return next(count for most, count in SAMPLES if across <= most)
 
 
 def from_source(
-    source: Source, places: Floats, normals: Floats, casters: Casters = NOTHING, samples: int | None = None
+    source: StageLight,
+    places: Floats,
+    normals: Floats,
+    casters: Casters = NOTHING,
+    samples: int | None = None,
 ) -> Floats:
     """What points (n×3 metres, with unit normals) get of a light, as parts of what a card square to it gets
     at `source.square_at`.
@@ -83,7 +87,7 @@ def from_source(
     `V · max(0, n·l) · cos^n · (d0² + r²)/(d² + r²)`, V and n·l averaged over the light's face, which is
     turned to its aim; a card square to the light, anywhere, follows the disc law exactly.
     """
-    at, aim, square_at = (np.float32(point) for point in (source.at, source.aim, source.square_at))
+    at, aim, square_at = (floats(point) for point in (source.at, source.aim, source.square_at))
     axes = facing(at - aim)
     count = samples or samples_of(source)
     to_light = at - places

@@ -1,7 +1,7 @@
 """Figures as meshes, and where they stand."""
 
 from dataclasses import dataclass
-from math import cos, radians, sin
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,6 +9,12 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float32]
 Indices = NDArray[np.int32]
 Bytes = NDArray[np.uint8]
+
+
+def floats(values: Any) -> Floats:
+    """Figures as an array of single precision."""
+    return np.asarray(values, np.float32)
+
 
 SKIN, EYES, HAIR, CLOTH, SHIRT, FLOWERS, SHOES, GROUND, WALL = range(9)
 """What a surface is of."""
@@ -28,9 +34,9 @@ class Mesh:
     """Triangles of one or more figures.
 
     `own` are the places of the vertices in the figure's own frame (x to the camera's right, y up from the
-    eyes, z out of the face), `places` where they stand (x right, y up from the ground, z toward the camera),
-    both n×3 metres; `normals` n×3; `triangles` m×3; `part` and `who` of every triangle; `sky` and `ground`
-    the share of light that each vertex gets of an even sky above and an even ground below, 0 to 1.
+    eyes, z out of the face), `places` where they stand (x right, y up from the ground, z toward the
+    camera), both n×3 metres; `normals` n×3; `triangles` m×3; `part` and `who` of every triangle; `sky` and
+    `ground` the share of light that each vertex gets of an even sky above and an even ground below, 0 to 1.
     """
 
     own: Floats
@@ -44,8 +50,8 @@ class Mesh:
 
 
 def stand(mesh: Mesh, who: int, eyes: tuple[float, float, float], turn_deg: float) -> Mesh:
-    """A figure with its eyes at `eyes` (x, height, z), looking `turn_deg` to the camera's right (0: into the
-    lens), grown to the ground."""
+    """A figure with its eyes at `eyes` (x, height, z), looking `turn_deg` to the camera's right (0: into
+    the lens), grown to the ground."""
     grown = eyes[1] / EYE_HEIGHT_M
     own = mesh.own
     part = np.clip((own[:, 1] - NECK_M[0]) / (NECK_M[1] - NECK_M[0]), 0, 1)
@@ -60,7 +66,7 @@ def stand(mesh: Mesh, who: int, eyes: tuple[float, float, float], turn_deg: floa
 
     return Mesh(
         own,
-        turned(own) * np.float32(grown) + np.float32(eyes),
+        turned(own) * np.float32(grown) + floats(eyes),
         turned(mesh.normals),
         mesh.triangles,
         mesh.part,
@@ -84,22 +90,4 @@ def together(meshes: tuple[Mesh, ...]) -> Mesh:
         np.concatenate([mesh.who for mesh in meshes]),
         np.concatenate([mesh.sky for mesh in meshes]),
         np.concatenate([mesh.ground for mesh in meshes]),
-    )
-
-
-def direction(azimuth_deg: float, height_deg: float) -> Floats:
-    """A unit vector toward something at an azimuth off the camera's view (0 where the camera looks, 90 to
-    its right) and a height.
-
-    >>> direction(180, 0).round(6).tolist()
-    [0.0, 0.0, 1.0]
-    """
-    level = cos(radians(height_deg))
-    return np.array(
-        [
-            level * sin(radians(azimuth_deg)),
-            sin(radians(height_deg)),
-            -level * cos(radians(azimuth_deg)),
-        ],
-        np.float32,
     )

@@ -23,8 +23,8 @@ from noggin.core.plan_view.standing import SunOver, names_of
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky
-from noggin.core.proof.mesh import Floats
-from noggin.core.proof.stage import Source, Stage, sun_direction
+from noggin.core.proof.mesh import Floats, floats
+from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS, GROUNDS, SKIES
 from noggin.core.units import Stops
@@ -43,10 +43,11 @@ GROUND_LIGHT_MOST = 1.0
 
 
 @dataclass(frozen=True)
-class Part:
-    """One light's part of a picture: its unit picture's name, the linear amount of it, its colour, and what
-    of it gets to each row of the frame (None: all of it). `flash` says that it is not daylight, `frozen` that
-    movement does not smear it, and `card` what a card square to the key gets of one unit of it."""
+class MixturePart:
+    """One light's part of a picture: its unit picture's name, the linear amount of it, its colour, and
+    what of it gets to each row of the frame (None: all of it). `flash` says that it is not daylight,
+    `frozen` that movement does not smear it, and `card` what a card square to the key gets of one unit
+    of it."""
 
     name: str
     amount: float
@@ -69,11 +70,11 @@ class Behind:
 
 @dataclass(frozen=True)
 class Mixture:
-    """A whole picture as amounts: of the unit pictures, on the background, and of the sky (None: none is in
-    the picture); the blur disc and the smear in parts of the frame's width, the level at which the sensor is
-    full, and the white balance in kelvin."""
+    """A whole picture as amounts: of the unit pictures, on the background, and of the sky (None: none is
+    in the picture); the blur disc and the smear in parts of the frame's width, the level at which the
+    sensor is full, and the white balance in kelvin."""
 
-    parts: tuple[Part, ...]
+    parts: tuple[MixturePart, ...]
     behind: tuple[Behind, ...]
     sky: tuple[float, Tint] | None
     blur: float
@@ -84,7 +85,7 @@ class Mixture:
     def only(self, names: frozenset[str] | None, flash: bool | None) -> "Mixture":
         """The same with some lights alone: those of a name, or all flash or all daylight."""
 
-        def kept(part: Part | Behind) -> bool:
+        def kept(part: MixturePart | Behind) -> bool:
             return (names is None or part.name in names) and (flash is None or part.flash == flash)
 
         return Mixture(
@@ -111,14 +112,14 @@ class Colours:
 
 
 def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
-    """The colour of every light, and the white balance: as stated, else that of the key where it fires, else
-    of the subject's daylight."""
+    """The colour of every light, and the white balance: as stated, else that of the key where it fires,
+    else of the subject's daylight."""
     scene = setup.scene
     clear = scene.moment is None or SKIES[scene.moment.place.sky].extinction is not None
     sky = SKYLIGHT_K if clear else OVERCAST_K
     own_sun = sun_kelvin(sun.height_deg) if sun else sky
     share = sun.share if sun else 0.0
-    # What the sun lights elsewhere is of its colour for the most part, what is in its own shade of the sky's.
+    # What the sun lights elsewhere has its colour for the most part, what is in the shade the sky's.
     background = mixed_kelvin([(0.75, own_sun), (0.25, sky)]) if sun else sky
     subject = (
         mixed_kelvin([(share, own_sun), (1 - share, sky)])
@@ -145,7 +146,7 @@ def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
 
 
 def mixture(
-    setup: SetUp, way: Way, sources: Mapping[str, Source], sun: SunOver | None, stage: Stage
+    setup: SetUp, way: Way, sources: Mapping[str, StageLight], sun: SunOver | None, stage: ProofStage
 ) -> Mixture:
     """How much of everything a way takes; `sources` are the set-up's lights on its stage."""
     levels, seen = way.lighting.levels, colours(setup, way, sun)
@@ -179,9 +180,9 @@ def _sky_kelvin(seen: Colours) -> float:
     return min(seen.sky * 1.2, 20_000) if seen.sky > OVERCAST_K else seen.sky
 
 
-def _square_to(source: Source) -> Floats:
+def _square_to(source: StageLight) -> Floats:
     """The normal of a card at the face that is square to a light."""
-    away = np.float32(source.at) - np.float32(source.square_at)
+    away = floats(source.at) - floats(source.square_at)
     found: Floats = away / np.linalg.norm(away)
     return found
 
@@ -196,7 +197,9 @@ def thrown_back(setup: SetUp, sun: SunOver | None) -> float:
     return float(min(rho * (1 + from_sun + (2.0 if sun.share == 0 else 0.0)), GROUND_LIGHT_MOST))
 
 
-def _daylight(setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats) -> Iterator[Part]:
+def _daylight(
+    setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats
+) -> Iterator[MixturePart]:
     """Sky and sun on the people: together what a card square to the key has of daylight is the plan's
     ambient level on the subject."""
     levels, back = way.lighting.levels, thrown_back(setup, sun)
@@ -216,28 +219,28 @@ def _daylight(setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square
         from_sun = 2 ** way.settings.level(setup.scene.rim)
     balance = seen.white_balance_k
     of_sky = tint(seen.sky if share else seen.subject, balance)
-    yield Part(SKY, (1 - share) * ambient / on_card, of_sky, False, on_card)
-    yield Part(SUN, from_sun, tint(seen.sun, balance), False, max(card_sun, 0.0))
+    yield MixturePart(SKY, (1 - share) * ambient / on_card, of_sky, False, on_card)
+    yield MixturePart(SUN, from_sun, tint(seen.sun, balance), False, max(card_sun, 0.0))
 
 
 def _lights(
-    setup: SetUp, way: Way, seen: Colours, sources: Mapping[str, Source], key: str, square: Floats
-) -> Iterator[Part]:
+    setup: SetUp, way: Way, seen: Colours, sources: Mapping[str, StageLight], key: str, square: Floats
+) -> Iterator[MixturePart]:
     for name, firing in zip(names_of(setup), way.lighting.firings, strict=True):
         level, rows = _level(setup, way, firing)
         if level is None:
             continue
         source = sources[name]
-        own = np.float32(source.square_at)[None]
+        own = floats(source.square_at)[None]
         on_card = 1.0 if name == key else float(from_source(source, own, square[None])[0])
         if firing.light.role == "background":
-            face = np.float32(sources[key].square_at)[None]
+            face = floats(sources[key].square_at)[None]
             on_card = float(from_source(source, face, square[None])[0])
         amount = 2**level
         if firing.light.role == "fill" and on_card > FACED_LEAST:
             amount, on_card = amount / on_card, on_card
         colour = tint(seen.flash[name], seen.white_balance_k)
-        yield Part(name, amount, colour, True, on_card, not firing.hss, rows)
+        yield MixturePart(name, amount, colour, True, on_card, not firing.hss, rows)
 
 
 def _level(setup: SetUp, way: Way, firing: Firing) -> tuple[Stops | None, tuple[float, ...] | None]:
@@ -269,7 +272,7 @@ def _behind(setup: SetUp, way: Way, seen: Colours) -> Iterator[Behind]:
             yield Behind(name, 2**level, tint(seen.flash[name], balance), True)
 
 
-def total_on_card(parts: tuple[Part, ...]) -> float:
+def total_on_card(parts: tuple[MixturePart, ...]) -> float:
     """Linear light on a card square to the key, 1 at a level of 0."""
     return sum(part.amount * part.card for part in parts)
 

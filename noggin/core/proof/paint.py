@@ -2,19 +2,21 @@
 figure. Luminance of skin and main cloth is the reflectance that the set-up's people have."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.physics.colour import LUMINANCE
-from noggin.core.proof.mesh import CLOTH, EYES, FLOWERS, HAIR, SHIRT, SHOES, SKIN, Bytes, Floats
+from noggin.core.proof.mesh import CLOTH, EYES, FLOWERS, HAIR, SHIRT, SHOES, SKIN, Bytes, Floats, floats
 
 Colour = tuple[float, float, float]
+Values = NDArray[np.floating[Any]]
 
 
 def _of(reflectance: float, hue: Colour) -> Floats:
     """A colour of a hue whose luminance is a reflectance."""
-    found = np.float32(hue)
+    found = floats(hue)
     scaled: Floats = found * np.float32(reflectance / float(found @ LUMINANCE))
     return scaled
 
@@ -35,7 +37,7 @@ HAIR_COLOURS: dict[str, Colour] = {
 }
 """Hair that goes with it. Invented by eye."""
 
-SHIRT_COLOUR = np.float32((0.60, 0.60, 0.60))
+SHIRT_COLOUR = floats((0.60, 0.60, 0.60))
 
 CLOTH_HUES: dict[str, Colour] = {
     "white dress": (1.01, 1.0, 0.97),
@@ -56,26 +58,25 @@ class Looks:
     figure: str
 
 
-def _edge(value: Floats, at: float, width: float) -> Floats:
+def _edge(value: Values, at: float | Values, width: float) -> Floats:
     """0 under a value, 1 over it, going over smoothly."""
     part = np.clip((value - at) / width + 0.5, 0, 1)
     found: Floats = (part * part * (3 - 2 * part)).astype(np.float32)
     return found
 
 
-def _bump(value: Floats, middle: float | Floats, wide: float) -> Floats:
+def _bump(value: Values, middle: float | Values, wide: float) -> Floats:
     found: Floats = np.exp(-(((value - middle) / wide) ** 2)).astype(np.float32)
     return found
 
 
-def _over(under: Floats, colour: Floats, cover: Floats) -> Floats:
-    found: Floats = under + (colour - under) * cover[:, None]
-    return found
+def _over(under: Floats, colour: Floats, cover: Values) -> Floats:
+    return floats(under + (colour - under) * cover[:, None])
 
 
 def paint(part: Bytes, own: Floats, looks: Looks) -> Floats:
-    """What each point of one figure throws back, n×3 linear, from its part and its place (n×3 metres, in the
-    figure's own frame)."""
+    """What each point of one figure throws back, n×3 linear, from its part and its place (n×3 metres, in
+    the figure's own frame)."""
     found = np.zeros((len(part), 3), np.float32)
     for kind, painted in (
         (SKIN, _skin),
@@ -97,12 +98,12 @@ def _skin(own: Floats, looks: Looks) -> Floats:
     base = _of(looks.skin_reflectance, SKIN_HUES[looks.skin])
     found = np.tile(base, (len(own), 1))
     front = _edge(z, 0.035, 0.03)
-    warm = base * np.float32((1.05, 0.86, 0.84))
+    warm = base * floats((1.05, 0.86, 0.84))
     blush = _bump(x, 0.040, 0.020) * _bump(y, -0.030, 0.018) * front
     blush = np.maximum(blush, 0.8 * _bump(x, 0, 0.012) * _bump(y, -0.034, 0.010) * _edge(z, 0.085, 0.01))
     found = _over(found, warm, 0.75 * blush)
     slight = looks.figure == "gown"
-    lip = base * np.float32((0.90, 0.56, 0.56) if slight else (0.93, 0.74, 0.71))
+    lip = base * floats((0.90, 0.56, 0.56) if slight else (0.93, 0.74, 0.71))
     bow = 0.0016 * np.cos(np.clip(x / 0.0065, 0, np.pi))
     taper = np.sqrt(np.clip(1 - (x / 0.0215) ** 2, 0, 1))
     upper = _edge(-0.0572 + bow * 0.5 - y, 0.0046 * (1 - taper), 0.0018)
@@ -110,7 +111,7 @@ def _skin(own: Floats, looks: Looks) -> Floats:
     found = _over(found, lip, (0.9 if slight else 0.7) * lips * _edge(z, 0.055, 0.01))
     line = _bump(y, -0.0638 + 0.9 * np.clip(x - 0.016, 0, 1) ** 1.5, 0.0011) * _edge(0.0225 - x, 0, 0.005)
     found = _over(found, base * np.float32(0.22), 0.75 * line * _edge(z, 0.055, 0.01))
-    hair = np.float32(HAIR_COLOURS[looks.skin])
+    hair = floats(HAIR_COLOURS[looks.skin])
     arch = 0.0225 + 0.0030 * np.sin(np.clip((x - 0.012) / 0.036, 0, 1) * np.pi * 0.8)
     brow = (
         _bump(y, arch, 0.0023 if slight else 0.0036) * _edge(x, 0.0125, 0.006) * _edge(0.050 - x, 0, 0.014)
@@ -123,26 +124,26 @@ def _skin(own: Floats, looks: Looks) -> Floats:
     found = _over(found, hair * np.float32(0.6), (0.85 if slight else 0.5) * lash * _edge(z, 0.05, 0.01))
     if not slight:
         beard = _edge(-0.045 - y, 0, 0.03) * _edge(y, -0.125, 0.02) * _edge(z, -0.01, 0.05)
-        found = _over(found, found * np.float32((0.86, 0.90, 0.94)), 0.5 * beard * (1 - lips))
+        found = _over(found, found * floats((0.86, 0.90, 0.94)), 0.5 * beard * (1 - lips))
     return found
 
 
 def _eyes(own: Floats, looks: Looks) -> Floats:
     x = np.abs(own[:, 0])
-    white = np.float32((0.46, 0.43, 0.41))
+    white = floats((0.46, 0.43, 0.41))
     out = np.hypot(x - 0.0312, own[:, 1] - 0.0006)
-    iris = np.float32((0.095, 0.060, 0.036)) if looks.skin != "fair" else np.float32((0.075, 0.090, 0.095))
+    iris = floats((0.095, 0.060, 0.036)) if looks.skin != "fair" else floats((0.075, 0.090, 0.095))
     found = np.tile(white, (len(own), 1))
     found = _over(found, white * np.float32(0.55), _edge(own[:, 1], 0.0020, 0.003))
     found = _over(found, iris, _edge(-out, -0.0059, 0.0010))
     found = _over(found, iris * np.float32(0.35), _bump(out, 0.0057, 0.0007))
-    return _over(found, np.float32((0.012, 0.011, 0.011)), _edge(-out, -0.0027, 0.0008))
+    return _over(found, floats((0.012, 0.011, 0.011)), _edge(-out, -0.0027, 0.0008))
 
 
 def _hair(own: Floats, looks: Looks) -> Floats:
     around = np.arctan2(own[:, 0] - 0.012, own[:, 2] + 0.16)
     strands = np.sin(310 * around + 22 * own[:, 1]) + np.sin(173 * around - 15 * own[:, 1] + 1.3)
-    found: Floats = np.float32(HAIR_COLOURS[looks.skin]) * (1 + 0.22 * strands[:, None]).astype(np.float32)
+    found: Floats = floats(HAIR_COLOURS[looks.skin]) * (1 + 0.22 * strands[:, None]).astype(np.float32)
     return found
 
 
@@ -172,24 +173,24 @@ def _cloth(own: Floats, looks: Looks) -> Floats:
     pocket = _bump(y, -0.395 + 0.15 * (own[:, 0] - 0.10), 0.006) * _edge(
         0.034 - np.abs(own[:, 0] - 0.110), 0, 0.003
     )
-    return _over(found, np.float32((0.55, 0.55, 0.54)), 0.9 * pocket * front)
+    return _over(found, floats((0.55, 0.55, 0.54)), 0.9 * pocket * front)
 
 
-def _shirt(own: Floats, looks: Looks) -> Floats:
+def _shirt(own: Floats, _: Looks) -> Floats:
     x, y, z = np.abs(own[:, 0]), own[:, 1], own[:, 2]
     found = np.tile(SHIRT_COLOUR, (len(own), 1))
     wide = np.where(y > -0.232, 0.014, 0.0085 + 0.075 * np.clip(-0.235 - y, 0, 0.3))
     tie = (x < wide) & (y < -0.205) & (z > 0.03)
-    return np.where(tie[:, None], np.float32((0.060, 0.020, 0.034)), found)
+    return np.where(tie[:, None], floats((0.060, 0.020, 0.034)), found)
 
 
-def _flowers(own: Floats, looks: Looks) -> Floats:
+def _flowers(own: Floats, _: Looks) -> Floats:
     petals = np.sin(own[:, 0] * 150) * np.sin(own[:, 1] * 140 + 1) + 0.3 * np.sin(own[:, 2] * 210)
-    rose, white = np.float32((0.55, 0.27, 0.27)), np.float32((0.68, 0.63, 0.55))
+    rose, white = floats((0.55, 0.27, 0.27)), floats((0.68, 0.63, 0.55))
     found: Floats = np.where((petals > 0.1)[:, None], rose, white)
     leaf: NDArray[np.bool_] = petals < -0.75
-    return np.where(leaf[:, None], np.float32((0.06, 0.11, 0.04)), found)
+    return np.where(leaf[:, None], floats((0.06, 0.11, 0.04)), found)
 
 
-def _shoes(own: Floats, looks: Looks) -> Floats:
-    return np.tile(np.float32((0.02, 0.018, 0.017)), (len(own), 1))
+def _shoes(own: Floats, _: Looks) -> Floats:
+    return np.tile(floats((0.02, 0.018, 0.017)), (len(own), 1))

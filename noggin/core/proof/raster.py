@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from noggin.core.proof.mesh import Floats, Indices, Mesh
-from noggin.core.proof.view import View
+from noggin.core.proof.view import CameraView
 
 NEAR_M = 0.2
 """Nothing nearer to the camera is drawn."""
@@ -28,7 +28,7 @@ class Hits:
     depths: Floats
 
 
-def rasterise(mesh: Mesh, view: View) -> Hits:
+def rasterise(mesh: Mesh, view: CameraView) -> Hits:
     """The nearest triangle in the middle of every pixel that sees one."""
     x, y, depth = view.project(mesh.places)
     corners = mesh.triangles
@@ -48,7 +48,7 @@ def rasterise(mesh: Mesh, view: View) -> Hits:
         for start in range(0, len(chosen), max(AT_ONCE // most**2, 1)):
             some = chosen[start : start + max(AT_ONCE // most**2, 1)]
             if len(some):
-                found.append(_tried(some, most, left, top, cx, cy, cz, area, view))
+                found.append(_tried(some.astype(np.int32), most, left, top, cx, cy, cz, area, view))
     if not found:
         nothing = np.zeros(0, np.int32)
         return Hits(nothing, nothing, np.zeros((0, 3), np.float32), np.zeros(0, np.float32))
@@ -70,7 +70,7 @@ def _tried(
     cy: Floats,
     cz: Floats,
     area: Floats,
-    view: View,
+    view: CameraView,
 ) -> tuple[Indices, Indices, Floats, Floats]:
     """The samples of some triangles that lie inside them, each in its square of `span` pixels."""
     rows, columns = np.divmod(np.arange(span * span), span)

@@ -1,11 +1,12 @@
-"""What light reaches: depth maps from where it comes, of points that lie densely on whatever casts shadows."""
+"""What light reaches: depth maps from where it comes, of points that lie densely on whatever casts
+shadows."""
 
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.proof.mesh import Floats
+from noggin.core.proof.mesh import Floats, floats
 
 MAP_MOST = 640
 """Cells of a depth map along a side, at most."""
@@ -61,13 +62,13 @@ def _seen(points: Floats, axes: Floats, origin: Floats | None) -> tuple[Floats, 
 
 def _middle(points: Floats) -> Floats:
     """The mean of points; by columns, which is much faster than along them."""
-    return np.float32([points[:, axis].mean() for axis in range(3)])
+    return floats([points[:, axis].mean() for axis in range(3)])
 
 
 def facing(toward: Floats) -> Floats:
     """Three unit vectors of a view whose third points `toward` the light."""
     third = toward / np.linalg.norm(toward)
-    beside = np.float32((1, 0, 0)) if abs(third[1]) > 0.9 else np.float32((0, 1, 0))
+    beside = floats((1, 0, 0)) if abs(third[1]) > 0.9 else floats((0, 1, 0))
     first = np.cross(beside, third)
     first /= np.linalg.norm(first)
     return np.stack([first, np.cross(third, first), third]).astype(np.float32)
@@ -83,8 +84,8 @@ def depth_map(casters: Floats, cell_m: float, toward: Floats, origin: Floats | N
     cell = cell_m
     if origin is not None:
         cell = cell_m / max(float(np.linalg.norm(_middle(casters) - origin)), 0.1)
-    low = np.float32([at[:, 0].min(), at[:, 1].min()])
-    high = np.float32([at[:, 0].max(), at[:, 1].max()])
+    low = floats([at[:, 0].min(), at[:, 1].min()])
+    high = floats([at[:, 0].max(), at[:, 1].max()])
     cell = max(cell, float((high - low).max()) / MAP_MOST)
     low = low - np.float32(cell)
     counts = ((high - low) / cell).astype(int) + 2

@@ -14,7 +14,7 @@ from noggin.core.plan_view.standing import (
 )
 from noggin.core.proof.mesh import Mesh
 from noggin.core.proof.paint import Looks
-from noggin.core.proof.view import View, view_of
+from noggin.core.proof.view import CameraView, view_of
 from noggin.core.setup.ground_plan import GroundPlan, PersonSpot, Point
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
@@ -37,7 +37,7 @@ DEFAULT_GROUND = "grass"
 
 
 @dataclass(frozen=True)
-class Source:
+class StageLight:
     """A light on the stage: the centre of its face, what it is aimed at, the face's radius in metres, the
     exponent of its beam, and `square_at`, the point at which a card square to it has the light's level."""
 
@@ -58,7 +58,7 @@ class Posed:
 
 
 @dataclass(frozen=True)
-class Wall:
+class StageWall:
     """An upright surface: its two ends on the ground (x, z), its height, and what it throws back."""
 
     start: tuple[Metres, Metres]
@@ -68,12 +68,13 @@ class Wall:
 
 
 @dataclass(frozen=True)
-class Stage:
-    """Everything that stays where it is while dials are turned; x to the right, y up, z toward the camera."""
+class ProofStage:
+    """Everything that stays where it is while dials are turned; x to the right, y up, z toward the
+    camera."""
 
-    view: View
+    view: CameraView
     people: tuple[Posed, ...]
-    walls: tuple[Wall, ...]
+    walls: tuple[StageWall, ...]
     ground: str
     ground_reflectance: float
     subject_m: Metres
@@ -100,7 +101,7 @@ def _looks(index: int, person: PersonSpot) -> Looks:
     )
 
 
-def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
+def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStage:
     """The stage of a set-up whose things stand as in `plan`, seen in a frame of `size` pixels."""
     scene = setup.scene
     subject_m = dist(plan.camera.at[:2], plan.face[:2])
@@ -108,7 +109,7 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
     wide = subject_m * setup.camera.sensor_mm[0] / setup.lens.focal_mm
     moment = scene.moment
     ground = moment.place.ground if moment else DEFAULT_GROUND
-    return Stage(
+    return ProofStage(
         view=view_of(
             turned(plan.camera.at),
             eyes,
@@ -122,7 +123,7 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
             for index, person in enumerate(plan.people)
         ),
         walls=tuple(
-            Wall(
+            StageWall(
                 (surface.start[0], -surface.start[1]),
                 (surface.end[0], -surface.end[1]),
                 surface.height_m,
@@ -139,7 +140,7 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> Stage:
     )
 
 
-def sources_of(setup: SetUp, plan: GroundPlan) -> dict[str, Source]:
+def sources_of(setup: SetUp, plan: GroundPlan) -> dict[str, StageLight]:
     """The lights of a set-up where they stand, by their names on the plan."""
     found = {}
     for name, light in zip(names_of(setup), setup.lights, strict=True):
@@ -147,14 +148,14 @@ def sources_of(setup: SetUp, plan: GroundPlan) -> dict[str, Source]:
     return found
 
 
-def source_of(light: Light, plan: GroundPlan, name: str, behind_m: Metres) -> Source:
+def source_of(light: Light, plan: GroundPlan, name: str, behind_m: Metres) -> StageLight:
     """One light on the stage."""
     spot = plan.lights[name]
     lit = plan.face
     if light.role == "background":
         lit = (plan.face[0], plan.face[1] + behind_m, spot.height_m)
     aim = spot.aim or lit
-    return Source(turned(spot.at), turned(aim), light.radius_m, beam_exponent(light), turned(lit))
+    return StageLight(turned(spot.at), turned(aim), light.radius_m, beam_exponent(light), turned(lit))
 
 
 def sun_direction(sun: SunOver) -> np.ndarray[tuple[int], np.dtype[np.float32]]:

@@ -1,5 +1,5 @@
-"""Unit pictures: what one light alone, at a level of 0, makes of a stage. Light adds up, so that every change
-of a dial is a weighted sum of them."""
+"""Unit pictures: what one light alone, at a level of 0, makes of a stage. Light adds up, so that every
+change of a dial is a weighted sum of them."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
 from noggin.core.proof.irradiance import Casters, casters_of, from_source, from_sun, open_sky
-from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, stand, together
+from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.raster import Hits, rasterise
-from noggin.core.proof.stage import Figures, Source, Stage, Wall
-from noggin.core.proof.view import View
+from noggin.core.proof.stage import Figures, ProofStage, StageLight, StageWall
+from noggin.core.proof.view import CameraView
 from noggin.core.units import Metres
 
 OVERSAMPLED = 2
@@ -37,8 +37,8 @@ SHEEN, CORNEA = 0.035, 9.0
 
 @dataclass(frozen=True, eq=False)
 class UnitPicture:
-    """What one light makes of people (already weighted with how much of each pixel they cover) and of ground
-    and walls (None where none are in the picture), 3×h×w linear, 0.18 for a card at a level of 0."""
+    """What one light makes of people (already weighted with how much of each pixel they cover) and of
+    ground and walls (None where none are in the picture), 3×h×w linear, 0.18 for a card at a level of 0."""
 
     people: Floats
     place: Floats | None
@@ -80,7 +80,7 @@ class _Plane:
 class UnitPictures:
     """The unit pictures of one stage; what does not depend on light is worked out once."""
 
-    def __init__(self, stage: Stage, figures: Figures) -> None:
+    def __init__(self, stage: ProofStage, figures: Figures) -> None:
         self.stage = stage
         self._figures = figures
         view = stage.view
@@ -106,7 +106,7 @@ class UnitPictures:
     def _hits(self) -> Hits:
         view, by = self.stage.view, OVERSAMPLED
         return rasterise(
-            self.mesh, View(view.at, view.tilt, view.focal_px * by, view.width * by, view.height * by)
+            self.mesh, CameraView(view.at, view.tilt, view.focal_px * by, view.width * by, view.height * by)
         )
 
     @cached_property
@@ -143,7 +143,7 @@ class UnitPictures:
     @cached_property
     def mean_albedo(self) -> Floats:
         """What people throw back in each pixel, 3×h×w, 0 where nobody is."""
-        return self._summed(self._seen.albedo) / np.maximum(self.cover, np.float32(1e-6))
+        return floats(self._summed(self._seen.albedo) / np.maximum(self.cover, np.float32(1e-6)))
 
     @cached_property
     def backdrop(self) -> Backdrop:
@@ -160,7 +160,7 @@ class UnitPictures:
         found: Floats = (np.stack(channels) / OVERSAMPLED**2).astype(np.float32)
         return found.reshape(3, self.height, self.width)
 
-    def of_source(self, source: Source) -> UnitPicture:
+    def of_source(self, source: StageLight) -> UnitPicture:
         """What a light makes, a card square to it at `source.square_at` having a level of 0."""
 
         def lit(places: Floats, normals: Floats) -> Floats:
@@ -189,12 +189,12 @@ class UnitPictures:
                 near = (places[:, 0] - person.eyes[0]) ** 2 + (places[:, 2] - person.eyes[2]) ** 2
                 held = np.exp(-near / FEET_M**2) * np.exp(-((places[:, 1] / 0.5) ** 2))
                 found *= 1 - np.float32(FEET_SHADE) * held.astype(np.float32)
-            return found
+            return floats(found)
 
         return self._picture(lambda _places, _normals: people.astype(np.float32), place)
 
     def _picture(
-        self, on_people: object, on_place: object, catchlight: Source | None = None
+        self, on_people: object, on_place: object, catchlight: StageLight | None = None
     ) -> UnitPicture:
         seen, mesh = self._seen, self.mesh
         level = on_people(mesh.places[seen.vertices], mesh.normals[seen.vertices])  # type: ignore[operator]
@@ -212,7 +212,7 @@ class UnitPictures:
         place *= np.float32(MID_GREY / MID_TONE_REFLECTANCE)
         return UnitPicture(people, place.reshape(3, self.height, self.width))
 
-    def _mirror(self, values: Floats, source: Source) -> None:
+    def _mirror(self, values: Floats, source: StageLight) -> None:
         """The light's face, mirrored in the eyes."""
         seen = self._seen
         eyes = np.nonzero(seen.part == EYES)[0]
@@ -220,10 +220,10 @@ class UnitPictures:
             return
         places, normals = seen.places[eyes], seen.normals[eyes]
         normals = normals / np.linalg.norm(normals, axis=1, keepdims=True)
-        look = places - np.float32(self.stage.view.at)
+        look = places - floats(self.stage.view.at)
         look /= np.linalg.norm(look, axis=1, keepdims=True)
         back = look - 2 * (look * normals).sum(1, keepdims=True) * normals
-        light = np.float32(source.at) - places
+        light = floats(source.at) - places
         away = np.linalg.norm(light, axis=1)
         half = np.arcsin(np.clip(max(source.radius_m, 0.04) / away, 0, 1))
         off = np.arccos(np.clip((back * light).sum(1) / away, -1, 1))
@@ -265,13 +265,13 @@ class UnitPictures:
         z = low[1] + GROUND_CELL_M * np.arange(counts[1], dtype=np.float32)
         grid_x, grid_z = np.meshgrid(x, z)
         places = np.stack([grid_x.ravel(), np.zeros(grid_x.size, np.float32), grid_z.ravel()], 1)
-        ahead = np.float32(stage.view.at) + rays[pixels] * away[pixels, None]
+        ahead = floats(stage.view.at) + rays[pixels] * away[pixels, None]
         at = np.stack([(ahead[:, 2] - low[1]) / GROUND_CELL_M, (ahead[:, 0] - low[0]) / GROUND_CELL_M], 1)
         grass = stage.ground == "grass"
-        hue = np.float32((0.88, 1.10, 0.60) if grass else (1.03, 1.0, 0.92))
+        hue = floats((0.88, 1.10, 0.60) if grass else (1.03, 1.0, 0.92))
         grain = 1 + 0.10 * np.sin(ahead[:, 0] * 23 + 3 * np.sin(ahead[:, 2] * 9)) * np.sin(ahead[:, 2] * 31)
         albedo = np.float32(stage.ground_reflectance) * hue * grain[:, None].astype(np.float32)
-        up = np.tile(np.float32((0, 1, 0)), (len(places), 1))
+        up = np.tile(floats((0, 1, 0)), (len(places), 1))
         return _Plane(
             places.astype(np.float32),
             up,
@@ -282,7 +282,7 @@ class UnitPictures:
             cover[pixels],
         )
 
-    def _wall_met(self, wall: Wall, rays: Floats) -> Floats:
+    def _wall_met(self, wall: StageWall, rays: Floats) -> Floats:
         """How far along each ray it meets a wall, infinite where it does not."""
         eye = self.stage.view.at
         ax, az = wall.start
@@ -296,8 +296,8 @@ class UnitPictures:
         found: Floats = np.where(good, far, np.inf).astype(np.float32)
         return found
 
-    def _wall_plane(self, wall: Wall, rays: Floats, met: Floats, nearest: NDArray[np.bool_]) -> _Plane:
-        start, end = np.float32(wall.start), np.float32(wall.end)
+    def _wall_plane(self, wall: StageWall, rays: Floats, met: Floats, nearest: NDArray[np.bool_]) -> _Plane:
+        start, end = floats(wall.start), floats(wall.end)
         long = dist(wall.start, wall.end)
         counts = (max(int(long / 0.10), 2), max(int(wall.height_m / 0.10), 2))
         part = np.linspace(0, 1, counts[0], dtype=np.float32)
@@ -305,8 +305,8 @@ class UnitPictures:
         along, up = np.meshgrid(part, high)
         foot = start + along.reshape(-1, 1) * (end - start)
         places = np.stack([foot[:, 0], up.ravel(), foot[:, 1]], 1).astype(np.float32)
-        normal = np.float32((end[1] - start[1], 0, start[0] - end[0])) / np.float32(long)
-        eye = np.float32(self.stage.view.at)
+        normal = floats((end[1] - start[1], 0, start[0] - end[0])) / np.float32(long)
+        eye = floats(self.stage.view.at)
         if float((eye - places[0]) @ normal) < 0:
             normal = -normal
         pixels = np.nonzero(np.isfinite(met) & nearest)[0].astype(np.int32)

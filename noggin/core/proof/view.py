@@ -7,14 +7,14 @@ from math import atan2, cos, sin
 import numpy as np
 
 from noggin.core.plan_view.geometry import framed_middle
-from noggin.core.proof.mesh import Floats
+from noggin.core.proof.mesh import Floats, floats
 from noggin.core.units import Metres, Millimetres
 
 
 @dataclass(frozen=True)
-class View:
-    """A camera at `at` (x, height, z; metres) that looks along −z but for its tilt, with `focal_px` pixels of
-    a frame `width`×`height` to a slope of 1. Source: thin lens, focus extension neglected."""
+class CameraView:
+    """A camera at `at` (x, height, z; metres) that looks along −z but for its tilt, with `focal_px`
+    pixels of a frame `width`×`height` to a slope of 1. StageLight: thin lens, focus extension neglected."""
 
     at: tuple[Metres, Metres, Metres]
     tilt: float
@@ -33,12 +33,12 @@ class View:
 
         What is behind the camera has a depth of 0 or less, and no meaning in columns and rows.
         """
-        turned = (places - np.float32(self.at)) @ self.axes.T
+        turned = (places - floats(self.at)) @ self.axes.T
         depth = -turned[:, 2]
         safe = np.where(depth > 1e-3, depth, np.float32(1e-3))
         across = self.width / 2 + self.focal_px * turned[:, 0] / safe
         down = self.height / 2 - self.focal_px * turned[:, 1] / safe
-        return across.astype(np.float32), down.astype(np.float32), depth
+        return floats(across), floats(down), floats(depth)
 
     def rays(self) -> Floats:
         """Directions through the middle of every pixel, row by row; h×w×3, one metre along the view."""
@@ -56,10 +56,10 @@ def view_of(
     focal_mm: Millimetres,
     sensor_mm: tuple[Millimetres, Millimetres],
     size: tuple[int, int],
-) -> View:
+) -> CameraView:
     """The view of a camera that frames people whose eyes are at `eyes_m`, `subject_m` before it: eyes where
     eyes belong, and feet in the frame where they fit."""
     focal_px = size[0] * focal_mm / sensor_mm[0]
     frame_m = subject_m * size[1] / focal_px
     tilt = atan2(framed_middle(eyes_m, frame_m) - camera[1], subject_m)
-    return View(camera, tilt, focal_px, *size)
+    return CameraView(camera, tilt, focal_px, *size)

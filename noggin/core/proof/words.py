@@ -1,4 +1,5 @@
-"""A proof in words, for those who do not see it: the same levels, and the same light from the same places."""
+"""A proof in words, for those who do not see it: the same levels, and the same light from the same
+places."""
 
 from collections.abc import Iterator
 
@@ -6,23 +7,10 @@ from noggin.core.advice.caution_tests import without_hss, worst_droop
 from noggin.core.advice.details import black_part, clipping_level, zones
 from noggin.core.physics.tones import clips
 from noggin.core.plan_view.findings import LightFinding, Standing
+from noggin.core.plan_view.words import softness
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.wording import listed, percent, signed, stops
-
-SOFT_FROM_DEG, HARD_TO_DEG = 20.0, 6.0
-"""A light that the face sees wider than the first is soft, under the second hard. Common practice, no source."""
-
-
-def softness(across_deg: float) -> str:
-    """A light's softness in a word.
-
-    >>> softness(30), softness(10), softness(2)
-    ('soft', 'fairly soft', 'hard')
-    """
-    if across_deg >= SOFT_FROM_DEG:
-        return "soft"
-    return "fairly soft" if across_deg > HARD_TO_DEG else "hard"
 
 
 def from_where(found: LightFinding) -> str:

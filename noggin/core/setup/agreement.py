@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from math import dist
 
 from noggin.core.errors import Refused
-from noggin.core.setup.ground_plan import GroundPlan, Point, light_names
+from noggin.core.setup.ground_plan import GroundPlan, Point, light_names, signed_angle
 from noggin.core.setup.light import Light
 from noggin.core.setup.scene import Scene
 from noggin.core.units import Metres
@@ -41,7 +41,10 @@ def check_agreement(plan: GroundPlan, scene: Scene, lights: Sequence[Light], beh
     for index, (name, light) in enumerate(zip(names, lights, strict=True)):
         if name in plan.lights and light.role != "background":
             angle = plan.angle_deg(name)
-            if abs(angle - light.angle_deg) > AGREES_DEG + EDGE:
+            if (
+                min(abs(angle - light.angle_deg), abs(_first(plan, name) - light.angle_deg))
+                > AGREES_DEG + EDGE
+            ):
                 problem = f"{number(light.angle_deg)}° is not what the plan says, {number(angle, 1)}°"
                 raise Refused(f"lights[{index}].angle_deg", problem)
 
@@ -52,7 +55,9 @@ def _distances(
     """Every distance that a set-up states, by its name in the document, and what the plan has for it: from
     the lens on the ground or in space, from a light in space."""
     lens, people = plan.camera.at, plan.people
-    yield "scene.subject_distance_m", scene.subject_distance_m, _apart(lens, plan.face)
+    first = people[0].face
+    to_subject = (*_apart(lens, plan.face), *_apart(lens, first))
+    yield "scene.subject_distance_m", scene.subject_distance_m, to_subject
     for index, (stated, person) in enumerate(zip(scene.faces_m, people, strict=False)):
         yield f"scene.face_distances_m[{index}]", stated, _apart(lens, person.face)
     for index, (name, light) in enumerate(zip(names, lights, strict=True)):
@@ -60,10 +65,16 @@ def _distances(
             continue
         at = plan.lights[name].at
         lit = lit_at(plan, name, light.role, behind_m)
-        yield f"lights[{index}].distance_m", light.distance_m, (dist(at, lit),)
+        own = (dist(at, lit),) if light.role == "background" else (dist(at, lit), dist(at, first))
+        yield f"lights[{index}].distance_m", light.distance_m, own
         for face, (stated, person) in enumerate(zip(light.faces_m, people, strict=False)):
             yield f"lights[{index}].face_distances_m[{face}]", stated, (dist(at, person.face),)
 
 
 def _apart(lens: Point, face: Point) -> tuple[Metres, ...]:
     return dist(lens[:2], face[:2]), dist(lens, face)
+
+
+def _first(plan: GroundPlan, name: str) -> float:
+    """The angle of a light as the first person has it, where they do not stand on the origin itself."""
+    return abs(signed_angle(plan.people[0].face, plan.camera.at, plan.lights[name].at))

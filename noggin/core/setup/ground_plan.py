@@ -1,7 +1,8 @@
 """Where everything stands: a ground plan in metres, seen from above.
 
-The subject stands at the origin and the camera looks along +y; x grows to the camera's right. Heights are
-over the ground. Value objects are frozen and check themselves; a refusal names the figure as the document does.
+The subject, on whom the lens is focused, is at the origin, with everybody around it, and the camera looks
+along +y; x grows to the camera's right. Heights are over the ground. Value objects are frozen and check
+themselves; a refusal names the figure as the document does.
 """
 
 from collections.abc import Mapping
@@ -133,8 +134,8 @@ class GroundPlan:
 
     @property
     def face(self) -> Point:
-        """The face that distances and angles count from: that of the first person."""
-        return self.people[0].face
+        """The face that distances and angles count from: at the origin, as high as the first person's."""
+        return 0.0, 0.0, self.people[0].height_m
 
     def subject_distance_m(self) -> Metres:
         """From the lens to the subject, on the ground."""

@@ -7,6 +7,9 @@ import re
 from collections.abc import Sequence
 
 from noggin.core.errors import unlike
+from noggin.core.typed.parse_quantities import read_distance
+from noggin.core.typed.text import matched
+from noggin.core.units import Metres
 from noggin.core.wording import number
 
 _NUMBER = r"\d{1,9}(?:\.\d{0,9})?|\.\d{1,9}"
@@ -112,3 +115,34 @@ def read_minutes(text: str) -> int:
     if not found or not (found[1] or found[2]):
         raise unlike(text, ("a number of minutes", "25"))
     return 60 * int(found[1] or 0) + int(found[2] or 0)
+
+
+def read_place(text: str) -> Metres:
+    """A place along an axis of a plan: a distance, to the other side with a minus.
+
+    >>> read_place("−1.5 m"), read_place("80 cm"), read_place("0")
+    (-1.5, 0.8, 0.0)
+    """
+    bare = text.strip()
+    away = bare.lstrip("-−–+ ")
+    return -read_distance(away) if bare[:1] in ("-", "−", "–") else read_distance(away)
+
+
+def read_angle(text: str) -> float:
+    """Degrees, to the left with a minus.
+
+    >>> read_angle("−45°"), read_angle("30")
+    (-45.0, 30.0)
+    """
+    found = matched(r"(-)? ?(NUM) ?(?:°|deg|degrees)?", text, ("an angle", "45 or −30"))
+    return -float(found[2]) if found[1] else float(found[2])
+
+
+def read_percentage(text: str) -> float:
+    """A part, written as a percentage.
+
+    >>> read_percentage("40%"), read_percentage("80")
+    (0.4, 0.8)
+    """
+    found = matched(r"(NUM) ?%?", text, ("a percentage", "40%"))
+    return float(found[1]) / 100

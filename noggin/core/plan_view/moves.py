@@ -1,0 +1,84 @@
+"""Changes to a ground plan: mirrored, with somebody or something more, with a light aimed past the face."""
+
+from dataclasses import replace
+from math import cos, hypot, radians, sin
+
+from noggin.core.plan_view.geometry import along_bearing
+from noggin.core.plan_view.standing import at_angle
+from noggin.core.setup.ground_plan import GroundPlan, LightSpot, PersonSpot, Point, SurfaceLine
+from noggin.core.units import Metres
+
+BRIDE_M, GROOM_M = 1.55, 1.66
+"""Heights of the eyes of people who are added, in turn."""
+
+
+def aimed_past(plan: GroundPlan, spot: LightSpot, past_deg: float) -> Point | None:
+    """Where a light is aimed that looks past the face by so many degrees on the ground, toward the camera
+    where that is positive; None for the face itself."""
+    if not past_deg:
+        return None
+    side = -1.0 if spot.x_m < 0 else 1.0
+    turn = radians(past_deg * side)
+    x, y = plan.face[0] - spot.x_m, plan.face[1] - spot.y_m
+    return (
+        round(spot.x_m + x * cos(turn) + y * sin(turn), 3),
+        round(spot.y_m + y * cos(turn) - x * sin(turn), 3),
+        plan.face[2],
+    )
+
+
+def mirrored(plan: GroundPlan) -> GroundPlan:
+    """Everything on the other side of the camera's axis."""
+    return replace(
+        plan,
+        people=tuple(replace(person, x_m=-person.x_m, turn_deg=-person.turn_deg) for person in plan.people),
+        lights={
+            name: replace(
+                spot,
+                x_m=-spot.x_m,
+                aim=None if spot.aim is None else (-spot.aim[0], spot.aim[1], spot.aim[2]),
+            )
+            for name, spot in plan.lights.items()
+        },
+        surfaces=tuple(
+            replace(
+                surface,
+                start=(-surface.start[0], surface.start[1]),
+                end=(-surface.end[0], surface.end[1]),
+            )
+            for surface in plan.surfaces
+        ),
+    )
+
+
+def with_person(plan: GroundPlan) -> GroundPlan:
+    """One more person, at the right of the others."""
+    last = max(plan.people, key=lambda person: person.x_m)
+    more = PersonSpot(
+        round(last.x_m + 0.5, 3), last.y_m, BRIDE_M if len(plan.people) % 2 == 0 else GROOM_M, 0.0
+    )
+    return replace(plan, people=(*plan.people, more))
+
+
+def with_wall(plan: GroundPlan) -> GroundPlan:
+    """A wall along the right."""
+    return replace(plan, surfaces=(*plan.surfaces, SurfaceLine((1.5, -1.0), (1.5, 2.0), 2.4, 0.4)))
+
+
+def with_reflector(plan: GroundPlan) -> GroundPlan:
+    """Held by a helper, on the side away from the key."""
+    key = next(iter(plan.lights.values()), None)
+    side = -1.0 if key is not None and key.x_m > 0 else 1.0
+    held = SurfaceLine((round(side * 0.7, 3), -1.0), (round(side * 1.2, 3), -0.1), 1.7, 0.8)
+    return replace(plan, surfaces=(*plan.surfaces, held))
+
+
+def turned_round(plan: GroundPlan, spot: LightSpot, off_deg: float) -> LightSpot:
+    """A light at another angle off the lens (positive to the camera's right), as far and as high."""
+    far = hypot(hypot(spot.x_m, spot.y_m), spot.height_m - plan.face[2])
+    return replace(at_angle(plan.face, off_deg, far, spot.height_m), aim=spot.aim)
+
+
+def at_distance(plan: GroundPlan, spot: LightSpot, distance_m: Metres) -> LightSpot:
+    """A light along its bearing at a distance from the face."""
+    return along_bearing(spot, plan.face, distance_m)

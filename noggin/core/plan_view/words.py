@@ -1,0 +1,171 @@
+"""What geometry says, in words: a label, a sentence, and whether it matters."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from noggin.core.plan_view.findings import SHOWS_FROM, LightFinding, Standing
+from noggin.core.wording import listed, metres, number, signed, stops
+
+SOFT_FROM_DEG, HARD_TO_DEG = 20.0, 6.0
+"""A light that the face sees wider than the first is soft, under the second hard. Common practice, no
+source."""
+
+FEET_FROM_M = 1.6
+"""From this height of the frame at the subject on, feet or hands are in it, and light on them counts."""
+
+
+@dataclass(frozen=True)
+class Note:
+    """One thing that geometry says; `matters` where something should be done about it."""
+
+    label: str
+    text: str
+    matters: bool = False
+
+
+def softness(across_deg: float) -> str:
+    """A light's softness in a word.
+
+    >>> softness(30), softness(10), softness(2)
+    ('soft', 'fairly soft', 'hard')
+    """
+    if across_deg >= SOFT_FROM_DEG:
+        return "soft"
+    return "fairly soft" if across_deg > HARD_TO_DEG else "hard"
+
+
+def side_of(off_deg: float) -> str:
+    """A side of the camera.
+
+    >>> side_of(-40), side_of(3)
+    ('left', 'right')
+    """
+    return "left" if off_deg < 0 else "right"
+
+
+def where(found: LightFinding) -> str:
+    """Where a light stands, in figures: "2.40 m, 45° left, 14° up"."""
+    place = found.placement
+    up = f"{number(abs(place.up_deg), 0)}° {'up' if place.up_deg >= 0 else 'down'}"
+    return f"{metres(found.distance_m)}, {number(abs(place.off_deg), 0)}° {side_of(place.off_deg)}, {up}"
+
+
+def light_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
+    """What is said of one light, what matters first."""
+    if found.light.role == "background":
+        yield Note("Lights", f"the background, from {metres(found.distance_m)}")
+    if found.shows:
+        yield Note("In the frame", _shown(found), matters=True)
+    if found.flares:
+        yield Note("Flare", "shines toward the lens: hood, flag or grid", matters=True)
+    if found.shaded:
+        count = len(found.shaded)
+        whose = "one face" if count == 1 else f"{count} faces"
+        yield Note("Shadow", f"someone stands in the light of {whose}: raise it or turn them", matters=True)
+    if found.light.role == "background":
+        return
+    yield Note("LightPosition", _placed(found))
+    across = f"seen {number(found.softness_deg, 0)}° wide"
+    yield Note("Softness", f"{softness(found.softness_deg)}, {across}")
+    if found.light.lights_subject:
+        yield _catchlight(found)
+        if found.nearest_m is not None and not found.shows:
+            yield Note("Stays out", f"from {metres(found.nearest_m)} on along its bearing")
+    yield from _evenness(standing, found)
+    if found.ballast_kg:
+        yield Note(
+            "Ballast",
+            f"{number(found.ballast_kg, 0)} kg on the stand in these gusts; local rules decide",
+            matters=found.ballast_kg >= HEAVY_KG,
+        )
+
+
+HEAVY_KG = 5.0
+"""Ballast from which on one has to have thought of it at home. Common practice, no source."""
+
+
+def _shown(found: LightFinding) -> str:
+    parts = (("modifier", found.shows.modifier), ("stand", found.shows.stand))
+    what = listed([word for word, seen in parts if seen])
+    out = found.way_out
+    helps = []
+    if out and out.distance_m is not None:
+        helps.append(f"{metres(out.distance_m)} away")
+    if out and out.height_m is not None and not found.shows.stand:
+        helps.append(f"up at {metres(out.height_m)}")
+    if out and out.aside_deg is not None:
+        helps.append(f"{number(out.aside_deg, 0)}° farther round")
+    return f"its {what}. Out of it {listed(helps, 'or')}" if helps else f"its {what}"
+
+
+def _placed(found: LightFinding) -> str:
+    place = found.placement
+    name = {
+        "loop": "loop: the nose's shadow falls to the cheek",
+        "triangle": "three-quarter: a triangle of light under the far eye",
+        "near split": "nearly split",
+    }.get(place.name, place.name)
+    return f"{name}; {place.side} side" if place.side else name
+
+
+def _catchlight(found: LightFinding) -> Note:
+    if found.hour is None:
+        return Note(
+            "Catchlight", "none in the eyes: lower it or bring it round", matters=found.light.role == "key"
+        )
+    return Note("Catchlight", f"at {found.hour} o'clock")
+
+
+def _evenness(standing: Standing, found: LightFinding) -> Iterator[Note]:
+    if found.feathered_deg >= 3:
+        yield Note(
+            "Feathered",
+            f"aimed {number(found.feathered_deg, 0)}° past the face: {stops(found.feathered)} less there",
+        )
+    if len(standing.plan.people) > 1 and found.light.lights_subject:
+        yield Note(
+            "Across faces", f"{stops(found.across)} from one to another", matters=found.across > SHOWS_FROM
+        )
+    tall = standing.frame.half_up * 2 * standing.plan.subject_distance_m()
+    if tall >= FEET_FROM_M:
+        yield Note("Head to foot", f"{stops(found.to_feet)} less at the feet", matters=found.to_feet > 1.0)
+    for surface in found.surfaces:
+        yield Note(
+            f"On the {surface.surface}",
+            f"{signed(surface.level)} against the subject, at {metres(surface.distance_m)}",
+        )
+
+
+def sun_notes(standing: Standing) -> Iterator[Note]:
+    """What is said of the sun."""
+    found = standing.under_sun
+    if found is None:
+        yield Note("Sun", "none: cloud, night, or place and view are not said")
+        return
+    sun = found.sun
+    behind = "behind the subject" if abs(sun.off_deg) < 90 else "behind the camera"
+    if sun.assumed:
+        yield Note("Sun", "somewhere behind: a rim was read, place and view are not said")
+        return
+    off = f"{number(abs(sun.off_deg), 0)}° {side_of(sun.off_deg)} of the view"
+    yield Note("Sun", f"{number(sun.height_deg, 0)}° high, {off}, {behind}")
+    if found.shadow_m is not None:
+        yield Note("Shadow", f"a person's is {metres(found.shadow_m)} long")
+    if found.in_frame:
+        yield Note(
+            "In the frame", "the sun itself: never look at it through an optical finder", matters=True
+        )
+    if found.on_faces:
+        whose = "the face" if len(standing.plan.people) == 1 else f"{len(found.on_faces)} of the faces"
+        yield Note(
+            "Sun patches", f"on {whose}: flash cannot take them away, turning or shade can", matters=True
+        )
+
+
+def plan_words(standing: Standing) -> str:
+    """The whole plan in a sentence or two, for those who do not see it."""
+    plan = standing.plan
+    people = "one person" if len(plan.people) == 1 else f"{len(plan.people)} people"
+    said = [f"Camera {metres(plan.subject_distance_m())} from {people}"]
+    said += [f"{found.name}: {where(found)}" for found in standing.lights]
+    return "; ".join(said) + "."

@@ -1,0 +1,120 @@
+"""A set-up document and its ground plan as one truth: whichever is changed, the other follows."""
+
+from copy import deepcopy
+from dataclasses import replace
+from math import dist
+from typing import Any
+
+from noggin.core.errors import Refused
+from noggin.core.plan_view.follow import followed
+from noggin.core.plan_view.standing import ground_plan, names_of
+from noggin.core.setup.agreement import lit_at
+from noggin.core.setup.ground_plan import GroundPlan
+from noggin.core.setup.setup import SetUp
+from noggin.documents.ground_plan import GroundPlanDocument, plan_written
+from noggin.documents.setup import core_setup, setup_of, validated
+from noggin.forms.entry import Document
+
+
+def bare_setup(document: Document) -> SetUp:
+    """The set-up of a document without its plan. Raises BadDocument."""
+    found: dict[str, Any] = {**document, "scene": {**document["scene"], "plan": None}}
+    return setup_of(found)
+
+
+def following(found: dict[str, Any]) -> dict[str, Any]:
+    """A document whose plan is where its figures say; one without a plan is as it was, and one whose plan
+    cannot be read is left to be refused."""
+    written = (found.get("scene") or {}).get("plan")
+    if not written:
+        return found
+    document = validated(found)
+    if document.scene.plan is None:
+        return found
+    bare = core_setup(
+        document.model_copy(update={"scene": document.scene.model_copy(update={"plan": None})})
+    )
+    plan = followed(document.scene.plan.core(), bare)
+    return with_plan(found, plan)
+
+
+def plan_in(document: Document) -> GroundPlan:
+    """The plan of a document, or the one that its figures give."""
+    return ground_plan(setup_of(dict(document)))
+
+
+def with_plan(document: Document, plan: GroundPlan) -> dict[str, Any]:
+    """A copy in which everything stands as in a plan, and every figure says so. Raises Refused."""
+    copy: dict[str, Any] = deepcopy(dict(document))
+    plan = _centred(plan)
+    # What is written is rounded; figures are worked out from what is written.
+    written = plan_written(plan)
+    plan = GroundPlanDocument.model_validate(written).core()
+    bare = bare_setup(copy)
+    scene = copy["scene"]
+    scene["plan"] = written
+    scene["subject_distance_m"] = _figure(scene["subject_distance_m"], plan.subject_distance_m())
+    lens = plan.camera.at
+    several = len(plan.people) > 1
+    scene["face_distances_m"] = (
+        [round(dist(lens[:2], person.face[:2]), 3) for person in plan.people] if several else []
+    )
+    scene["people"] = [
+        {"skin": person.skin or None, "wears": person.wears or None} for person in plan.people
+    ]
+    if not any(person.skin or person.wears for person in plan.people):
+        scene.pop("people")
+    behind = scene["background_distance_m"] - scene["subject_distance_m"]
+    if behind <= 0:
+        raise Refused("scene.background_distance_m", "the camera would stand behind the background")
+    for light, name, role in zip(
+        copy["lights"], names_of(bare), (one.role for one in bare.lights), strict=True
+    ):
+        spot = plan.lights[name]
+        light["distance_m"] = _figure(light["distance_m"], dist(spot.at, lit_at(plan, name, role, behind)))
+        if role != "background":
+            light["angle_deg"] = _figure(light.get("angle_deg", 45.0), plan.angle_deg(name), ANGLE_CLOSE)
+            light["face_distances_m"] = (
+                [round(dist(spot.at, person.face), 3) for person in plan.people] if several else []
+            )
+        light.setdefault("stand", {})["height_m"] = round(max(spot.height_m, 0.1), 3)
+    return copy
+
+
+CLOSE, ANGLE_CLOSE = 0.004, 0.3
+"""A figure that differs by less from what the plan says stays as it was typed: metres, degrees."""
+
+
+def _figure(now: float, found: float, close: float = CLOSE) -> float:
+    """A figure as the plan has it, or as it was where that is the same."""
+    return now if abs(now - found) <= close else round(found, 1 if close == ANGLE_CLOSE else 3)
+
+
+def _centred(plan: GroundPlan) -> GroundPlan:
+    """The plan with its subject at the origin: one person alone is the subject wherever they stand."""
+    person = plan.people[0]
+    if len(plan.people) > 1 or (person.x_m == 0 and person.y_m == 0):
+        return plan
+    x, y = person.x_m, person.y_m
+    return replace(
+        plan,
+        camera=replace(plan.camera, y_m=plan.camera.y_m - y),
+        people=(replace(person, x_m=0.0, y_m=0.0),),
+        lights={
+            name: replace(
+                spot,
+                x_m=spot.x_m - x,
+                y_m=spot.y_m - y,
+                aim=None if spot.aim is None else (spot.aim[0] - x, spot.aim[1] - y, spot.aim[2]),
+            )
+            for name, spot in plan.lights.items()
+        },
+        surfaces=tuple(
+            replace(
+                surface,
+                start=(surface.start[0] - x, surface.start[1] - y),
+                end=(surface.end[0] - x, surface.end[1] - y),
+            )
+            for surface in plan.surfaces
+        ),
+    )

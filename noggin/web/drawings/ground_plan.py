@@ -1,0 +1,357 @@
+"""A set-up from above, and from the side, to scale: everything in centimetres of the scene, the camera
+at the foot looking up the drawing."""
+
+from dataclasses import dataclass
+from math import atan2, cos, degrees, hypot, radians, sin
+
+from noggin.core.plan_view.findings import LightFinding, Standing
+from noggin.core.plan_view.geometry import equal_stops
+from noggin.core.setup.ground_plan import PersonSpot
+from noggin.core.units import Metres, Stops
+from noggin.core.wording import metres, number, signed
+
+CM = 100.0
+ROOM_M: Metres = 0.75
+"""Left around whatever stands outermost."""
+
+FARTHEST_M: Metres = 12.0
+"""A background, a light or a wall farther off than this is not drawn to scale."""
+
+WIDEST = 1.75
+"""The drawing is at most so many times as wide as it is high."""
+
+STOP_LINES: tuple[Stops, ...] = (1.0, 1 / 3, -1 / 3, -1.0, -2.0)
+"""Lines of equal light that are drawn for the key."""
+
+SHOULDERS_M: Metres = 0.21
+REFLECTOR_FROM = 0.7
+"""A short surface that throws back more than this is drawn as a reflector."""
+
+Pair = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """One thing that can be moved: the name that it goes by, what it is called, where it is (drawing
+    units), its shape's turn in degrees, and its place in metres."""
+
+    item: str
+    label: str
+    at: Pair
+    turn: float
+    x_m: float
+    y_m: float
+    height_m: float
+    size: float = 0.0
+    low: float = 0.0
+    state: str = ""
+    words: str = ""
+
+
+@dataclass(frozen=True)
+class StopLine:
+    """A line of equal light: its path, its words, and where they stand."""
+
+    path: str
+    words: str
+    at: Pair
+
+
+@dataclass(frozen=True)
+class Aim:
+    """A light's beam: from where, to where, and the edges of its half-power cone."""
+
+    start: Pair
+    end: Pair
+    cone: str
+
+
+@dataclass(frozen=True)
+class DrawnWall:
+    """A surface from above."""
+
+    item: str
+    label: str
+    start: Pair
+    end: Pair
+    middle: Drawn
+    reflector: bool
+
+
+@dataclass(frozen=True)
+class FromAbove:
+    """The whole drawing from above: its box, a line for each metre, the field of view, and what stands
+    there. `sun` is where it comes from and where its ray ends, `shadows` a line for each person."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+    across: tuple[float, ...]
+    along: tuple[float, ...]
+    view: str
+    background_y: float | None
+    background: str
+    camera: Drawn
+    people: tuple[Drawn, ...]
+    lights: tuple[Drawn, ...]
+    aims: tuple[Aim, ...]
+    walls: tuple[DrawnWall, ...]
+    lines: tuple[StopLine, ...]
+    sun: tuple[Pair, Pair] | None
+    shadows: tuple[tuple[Pair, Pair], ...]
+    north: float | None
+
+
+def _to(x_m: Metres, y_m: Metres) -> Pair:
+    return x_m * CM, -y_m * CM
+
+
+def from_above(standing: Standing) -> FromAbove:
+    """The drawing from above."""
+    plan = standing.plan
+    spots = [(plan.camera.x_m, plan.camera.y_m), (0.0, 0.0)]
+    spots += [(person.x_m, person.y_m) for person in plan.people]
+    spots += [(spot.x_m, spot.y_m) for spot in plan.lights.values()]
+    spots += [end for surface in plan.surfaces for end in (surface.start, surface.end)]
+    near = [(x, y) for x, y in spots if hypot(x, y) <= FARTHEST_M]
+    behind = standing.setup.behind_m
+    if behind <= 5:
+        near.append((0.0, behind))
+    left, right = min(x for x, _ in near) - ROOM_M, max(x for x, _ in near) + ROOM_M
+    foot, head = min(y for _, y in near) - ROOM_M, max(y for _, y in near) + ROOM_M
+    head = max(head, 1.2)
+    short = max((head - foot) * 1.15 - (right - left), 0) / 2
+    left, right = left - short, right + short
+    top = -head * CM
+    return FromAbove(
+        left * CM,
+        top,
+        (right - left) * CM,
+        (head - foot) * CM,
+        tuple(x * CM for x in range(int(left) - 1, int(right) + 2) if left < x < right),
+        tuple(-y * CM for y in range(int(foot) - 1, int(head) + 2) if foot < y < head),
+        _view(standing, head),
+        -behind * CM if behind < head else None,
+        f"background, {metres(standing.setup.scene.background_distance_m)} from the camera",
+        Drawn(
+            "camera",
+            "camera",
+            _to(plan.camera.x_m, plan.camera.y_m),
+            0.0,
+            plan.camera.x_m,
+            plan.camera.y_m,
+            plan.camera.height_m,
+            words=f"Camera, {metres(plan.subject_distance_m())} from the subject",
+        ),
+        tuple(_person(index, person) for index, person in enumerate(plan.people)),
+        tuple(_light(standing, found) for found in standing.lights),
+        tuple(_aim(standing, found) for found in standing.lights),
+        tuple(_walls(standing)),
+        tuple(_stop_lines(standing, (left, foot, right, head))),
+        _sun(standing, (left, foot, right, head)),
+        tuple(_shadows(standing)),
+        None if plan.facing_deg is None else -plan.facing_deg,
+    )
+
+
+def _view(standing: Standing, head: Metres) -> str:
+    camera, half = standing.plan.camera, standing.frame.half_across
+    far = head - camera.y_m
+    x, y = _to(camera.x_m, camera.y_m)
+    left, up = _to(camera.x_m - half * far, head)
+    right, _ = _to(camera.x_m + half * far, head)
+    return f"M{x:.1f} {y:.1f}L{left:.1f} {up:.1f}H{right:.1f}Z"
+
+
+def _person(index: int, person: PersonSpot) -> Drawn:
+    called = person.role or f"person {index + 1}"
+    side = "left" if person.turn_deg < 0 else "right"
+    return Drawn(
+        f"person:{index}",
+        called,
+        _to(person.x_m, person.y_m),
+        180 - person.turn_deg,
+        person.x_m,
+        person.y_m,
+        person.height_m,
+        SHOULDERS_M * CM,
+        words=f"{called}, looks {number(abs(person.turn_deg), 0)}° {side}",
+    )
+
+
+def _light(standing: Standing, found: LightFinding) -> Drawn:
+    spot, aim = standing.plan.lights[found.name], standing.face(found.name).aim
+    state = "shows" if found.shows else "flares" if found.flares else ""
+    return Drawn(
+        f"light:{found.name}",
+        found.light.role,
+        _to(spot.x_m, spot.y_m),
+        degrees(atan2(aim[0], aim[1])),
+        spot.x_m,
+        spot.y_m,
+        spot.height_m,
+        max(found.light.radius_m, 0.07) * CM,
+        found.light.stand.footprint_m * CM,
+        state,
+        f"{found.light.role}, {found.name}: {metres(found.distance_m)}, at {metres(spot.height_m)}",
+    )
+
+
+HALF_POWER = 0.5
+
+
+def _aim(standing: Standing, found: LightFinding) -> Aim:
+    """From a light along its aim, with the edges at which its beam is half."""
+    beam = standing.beam(found.name)
+    half = degrees(_acos(HALF_POWER ** (1 / beam.exponent)))
+    turn = degrees(atan2(beam.aim[0], beam.aim[1]))
+    far = min(hypot(beam.level_at[0] - beam.at[0], beam.level_at[1] - beam.at[1]), 6.0)
+    x, y = beam.at[:2]
+
+    def at(off: float, out: float) -> Pair:
+        return _to(x + out * sin(radians(turn + off)), y + out * cos(radians(turn + off)))
+
+    edges = [at(half * part, far * 0.9) for part in (-1, -0.5, 0, 0.5, 1)]
+    start = at(0, 0)
+    path = f"M{start[0]:.1f} {start[1]:.1f}" + "".join(f"L{px:.1f} {py:.1f}" for px, py in edges) + "Z"
+    return Aim(start, at(0, far), path)
+
+
+def _acos(value: float) -> float:
+    return atan2((1 - value * value) ** 0.5, value)
+
+
+def _walls(standing: Standing) -> list[DrawnWall]:
+    found = []
+    for index, surface in enumerate(standing.plan.surfaces):
+        middle = ((surface.start[0] + surface.end[0]) / 2, (surface.start[1] + surface.end[1]) / 2)
+        long = hypot(surface.end[0] - surface.start[0], surface.end[1] - surface.start[1])
+        reflector = surface.reflectance >= REFLECTOR_FROM and long <= 2
+        called = "reflector" if reflector else "wall"
+        found.append(
+            DrawnWall(
+                f"surface:{index}",
+                called,
+                _to(*surface.start),
+                _to(*surface.end),
+                Drawn(
+                    f"surface:{index}",
+                    called,
+                    _to(*middle),
+                    0.0,
+                    middle[0],
+                    middle[1],
+                    surface.height_m,
+                    words=f"{called}, {metres(long)} long, {metres(surface.height_m)} high,"
+                    f" {number(100 * surface.reflectance, 0)}% thrown back",
+                ),
+                reflector,
+            )
+        )
+    return found
+
+
+def _stop_lines(standing: Standing, box: tuple[float, float, float, float]) -> list[StopLine]:
+    """Lines on which the key has so much more or less than on the face, at the face's height."""
+    key = next(found for found in standing.lights if found.light.role == "key")
+    beam, height = standing.beam(key.name), standing.plan.face[2]
+    found = []
+    for stops in STOP_LINES:
+        points = equal_stops(beam, stops, height)
+        if len(points) < 8:
+            continue
+        drawn = [_to(x, y) for x, y in points]
+        path = "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in drawn) + "Z"
+        inside = [
+            (x, y) for x, y in points if box[0] + 0.3 < x < box[2] - 0.3 and box[1] + 0.3 < y < box[3] - 0.3
+        ]
+        if not inside:
+            continue
+        # Where the line leaves the subject to the side that is away from the camera there is most room.
+        label = max(inside, key=lambda point: point[0] * (-1 if beam.at[0] > 0 else 1) + 0.6 * point[1])
+        words = f"{signed(stops, 0)}" if stops == int(stops) else f"{'+' if stops > 0 else '−'}⅓"
+        found.append(StopLine(path, words, _to(*label)))
+    return found
+
+
+def _sun(standing: Standing, box: tuple[float, float, float, float]) -> tuple[Pair, Pair] | None:
+    """Where the sun stands at the edge of the drawing, and where its ray ends at the subject."""
+    sun = standing.sun
+    if sun is None:
+        return None
+    turn = radians(sun.off_deg)
+    out = 20.0
+    x, y = sin(turn), cos(turn)
+    for edge, part in ((box[0], x), (box[2], x)):
+        if part * edge > 0:
+            out = min(out, edge / part)
+    for edge, part in ((box[1], y), (box[3], y)):
+        if part * edge > 0:
+            out = min(out, edge / part)
+    out = max(out - 0.28, 0.5)
+    return _to(x * out, y * out), _to(x * 0.5, y * 0.5)
+
+
+def _shadows(standing: Standing) -> list[tuple[Pair, Pair]]:
+    under = standing.under_sun
+    if under is None or under.shadow_m is None or under.sun.assumed:
+        return []
+    turn, long = radians(under.sun.off_deg), min(under.shadow_m, 8.0)
+    return [
+        (
+            _to(person.x_m, person.y_m),
+            _to(person.x_m - long * sin(turn), person.y_m - long * cos(turn)),
+        )
+        for person in standing.plan.people
+    ]
+
+
+@dataclass(frozen=True)
+class FromSide:
+    """The drawing from the side: its box, the ground, the field of view, and heights; far left is the
+    camera."""
+
+    left: float
+    width: float
+    height: float
+    view: str
+    camera: Pair
+    people: tuple[Pair, ...]
+    lights: tuple[tuple[str, Pair, Pair, float], ...]
+    heights: tuple[tuple[float, str], ...]
+
+
+HIGH_M: Metres = 3.0
+
+
+def from_side(standing: Standing) -> FromSide:
+    """The drawing from the side, looking across the camera's view from its right."""
+    plan, frame = standing.plan, standing.frame
+    ys = [plan.camera.y_m, *(person.y_m for person in plan.people)]
+    ys += [spot.y_m for spot in plan.lights.values() if abs(spot.y_m) <= FARTHEST_M]
+    left, right = min(ys) - ROOM_M, max(ys) + ROOM_M
+    tall = max([HIGH_M, *(spot.height_m + 0.4 for spot in plan.lights.values())])
+    lens = (plan.camera.y_m * CM, -plan.camera.height_m * CM)
+    far = right - plan.camera.y_m
+    steep = (1 + frame.tilt**2) ** 0.5
+    up = plan.camera.height_m + far * (frame.tilt + frame.half_up * steep)
+    down = plan.camera.height_m + far * (frame.tilt - frame.half_up * steep)
+    return FromSide(
+        left * CM,
+        (right - left) * CM,
+        tall * CM,
+        f"M{lens[0]:.1f} {lens[1]:.1f}L{right * CM:.1f} {-up * CM:.1f}V{-down * CM:.1f}Z",
+        lens,
+        tuple((person.y_m * CM, -person.height_m * CM) for person in plan.people),
+        tuple(_beside(standing, found) for found in standing.lights),
+        tuple((-height * CM, f"{height} m") for height in range(1, int(tall) + 1)),
+    )
+
+
+def _beside(standing: Standing, found: LightFinding) -> tuple[str, Pair, Pair, float]:
+    """A light from the side: its role, place, where its aim leads, and half its face."""
+    beam = standing.beam(found.name)
+    at = beam.at[1] * CM, -beam.at[2] * CM
+    end = beam.level_at[1] * CM, -beam.level_at[2] * CM
+    return found.light.role, at, end, max(found.light.radius_m, 0.07) * CM

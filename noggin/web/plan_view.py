@@ -1,0 +1,139 @@
+"""The plan of one set-up: where everything stands, from above and from the side."""
+
+from typing import Any
+
+from flask import Blueprint, abort, make_response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from noggin.services import kept
+from noggin.services import plan_view as services
+from noggin.services.errors import Refused, Unreadable
+from noggin.services.setups import SETUPS
+from noggin.web.acts import as_offered
+from noggin.web.wiring import reading, wants_part, wiring
+
+pages = Blueprint("plan_view", __name__)
+
+FIGURES = ("x", "y", "height", "turn", "distance", "angle", "past", "facing", "reflects")
+"""What can be given of something that is moved."""
+
+
+def _figures() -> dict[str, str]:
+    return {key: request.values[key] for key in FIGURES if key in request.values}
+
+
+@pages.get("/setups/<int:setup_id>/plan")
+def page(setup_id: int) -> str:
+    """The plan."""
+    return _rendered("plan_view/page.html", services.open_plan(wiring().store, setup_id))
+
+
+@pages.get("/setups/<int:setup_id>/plan/preview")
+def preview(setup_id: int) -> ResponseReturnValue:
+    """What geometry would say with something moved; nothing is kept."""
+    try:
+        view = services.preview(wiring().store, setup_id, request.values.get("item", ""), _figures())
+    except (Refused, Unreadable) as error:
+        refused = render_template("plan_view/_refused.html", problem=str(error))
+        return refused, 422
+    except services.NoSuchThing:
+        abort(404)
+    return _rendered("plan_view/_moving.html", view)
+
+
+@pages.post("/setups/<int:setup_id>/plan/move")
+def move(setup_id: int) -> ResponseReturnValue:
+    """Something moved to where figures say."""
+    item, store, clock = request.form.get("item", ""), wiring().store, wiring().clock
+    try:
+        view = services.move(store, clock, setup_id, item, _figures())
+    except (Refused, Unreadable) as error:
+        problem = error.problem if isinstance(error, Refused) else str(error)
+        shown = services.open_plan(store, setup_id)
+        return make_response(_answer(shown, item, problem=problem, typed=_figures()), 422)
+    except services.NoSuchThing:
+        abort(404)
+    return _answer(view, item)
+
+
+@pages.post("/setups/<int:setup_id>/plan/arrange/<key>")
+def arrange(setup_id: int, key: str) -> ResponseReturnValue:
+    """Lights where an intention wants them."""
+    with as_offered(SETUPS, setup_id):
+        try:
+            view = services.arrange(wiring().store, wiring().clock, setup_id, key)
+        except services.NoSuchThing:
+            abort(404)
+    return _answer(view)
+
+
+@pages.post("/setups/<int:setup_id>/plan/mirror")
+def mirror(setup_id: int) -> ResponseReturnValue:
+    """Everything on the other side."""
+    with as_offered(SETUPS, setup_id):
+        return _answer(services.mirror(wiring().store, wiring().clock, setup_id))
+
+
+@pages.post("/setups/<int:setup_id>/plan/add/<kind>")
+def add(setup_id: int, kind: str) -> ResponseReturnValue:
+    """One more person, wall or reflector."""
+    with as_offered(SETUPS, setup_id):
+        try:
+            view = services.add(wiring().store, wiring().clock, setup_id, kind)
+        except services.NoSuchThing:
+            abort(404)
+    return _answer(view)
+
+
+@pages.post("/setups/<int:setup_id>/plan/remove")
+def remove(setup_id: int) -> ResponseReturnValue:
+    """One person or surface less."""
+    with as_offered(SETUPS, setup_id):
+        try:
+            view = services.remove(wiring().store, wiring().clock, setup_id, request.form.get("item", ""))
+        except services.NoSuchThing:
+            abort(404)
+    return _answer(view)
+
+
+@pages.post("/setups/<int:setup_id>/plan/forget")
+def forget(setup_id: int) -> ResponseReturnValue:
+    """Everything where the figures put it."""
+    with as_offered(SETUPS, setup_id):
+        return _answer(services.forget(wiring().store, wiring().clock, setup_id))
+
+
+@pages.post("/setups/<int:setup_id>/plan/undo")
+def undo(setup_id: int) -> ResponseReturnValue:
+    """Take the last step back."""
+    kept.move(wiring().store, wiring().clock, SETUPS, setup_id, -1)
+    return _answer(services.open_plan(wiring().store, setup_id))
+
+
+@pages.post("/setups/<int:setup_id>/plan/redo")
+def redo(setup_id: int) -> ResponseReturnValue:
+    """Do again what was taken back."""
+    kept.move(wiring().store, wiring().clock, SETUPS, setup_id, 1)
+    return _answer(services.open_plan(wiring().store, setup_id))
+
+
+def _answer(view: services.PlanView, moved: str = "", **more: Any) -> ResponseReturnValue:
+    """The plan again where the page asked for it, else the page by its address."""
+    if wants_part():
+        return _rendered("plan_view/_plan_view.html", view, moved=moved, **more)
+    if more:
+        return _rendered("plan_view/page.html", view, moved=moved, **more)
+    return redirect(url_for("plan_view.page", setup_id=view.opened.id), 303)
+
+
+def _rendered(template: str, view: services.PlanView, **more: Any) -> str:
+    reading()
+    found = {"moved": "", "problem": "", "typed": {}, **more}
+    return render_template(
+        template,
+        view=view,
+        opened=view.opened,
+        plan=view.opened.plan,
+        way=view.opened.plan.shown,
+        **found,
+    )
