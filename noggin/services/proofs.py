@@ -142,10 +142,10 @@ class _Shelf:
 class Proofs:
     """Makes proofs, one at a time: two would only wait for the same processor."""
 
-    def __init__(self) -> None:
+    def __init__(self, units_most: int = UNITS_MOST_BYTES) -> None:
         self._lock = Lock()
         self._stages = _Shelf(STAGES_MOST, lambda _: 1)
-        self._units = _Shelf(UNITS_MOST_BYTES, lambda unit: unit.size)  # type: ignore[attr-defined]
+        self._units = _Shelf(units_most, lambda unit: unit.size)  # type: ignore[attr-defined]
         self._plates = _Shelf(2 * STAGES_MOST, lambda _: 1)
 
     @property

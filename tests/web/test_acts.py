@@ -423,10 +423,10 @@ class Documents(Acts):
         self.assertIn("lens.widest: 99 is outside 0.95 … 32", unescape(answer.text))
         self.assertIn(spoilt, unescape(answer.text))
 
-    def test_ways_as_csv_and_sketch_as_svg(self) -> None:
+    def test_ways_as_csv_and_proof_as_svg(self) -> None:
         rows = list(csv.DictReader(io.StringIO(self.client.get(f"{self.url}/ways.csv").text)))
         self.assertEqual([row["method"] for row in rows], [way.label for way in self.opened().plan.ways])
         self.assertEqual(rows[0]["shutter, aperture"], "1/200 f/2")
-        svg = ElementTree.fromstring(self.client.get(f"{self.url}/sketch.svg").text)  # noqa: S314 - our own
+        svg = ElementTree.fromstring(self.client.get(f"{self.url}/proof.svg").text)  # noqa: S314 - our own
         self.assertEqual(svg.tag, "{http://www.w3.org/2000/svg}svg")
         self.assertIn("Noon, backlit couple", svg[0].text or "")

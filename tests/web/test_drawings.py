@@ -27,7 +27,6 @@ from noggin.web.drawings import (
     focus_gauge,
     reserve_gauge,
     scale,
-    sketch,
     track,
 )
 from noggin.web.drawings.above import MIDDLE
@@ -100,50 +99,6 @@ class Tones(unittest.TestCase):
     def test_clipping_is_white_whatever_the_tint(self) -> None:
         for tint in (SKYLIGHT, FLASHLIGHT):
             self.assertEqual(colour(CLIP + 1, tint), "#ffffff")
-
-
-class Sketch(unittest.TestCase):
-    def test_tones_and_blur_follow_levels_and_optics(self) -> None:
-        setup = noon(sky=15.1)
-        wide, closed = (sketch(setup, plan(setup).way(key)) for key in ("nd", "stop_down"))
-        self.assertEqual(wide.place, closed.place)
-        # Both reach the same levels; f/16 blurs an eighth of what f/2 does (b is as 1/N).
-        self.assertAlmostEqual(wide.blur / closed.blur, 8, places=3)
-        # 3.0 % of a frame 480 wide is a disc of 14.2; a uniform disc deviates by a quarter of that.
-        self.assertAlmostEqual(wide.blur, 480 * 0.0296 / 4, delta=0.01)
-
-    def test_without_high_speed_sync_the_flash_ends_where_the_curtain_is(self) -> None:
-        # 1/8000 under a travel of 0.85/200: 2.9 % of the frame is lit (exact dial: 2^-13 · 2^(23/3)/0.85).
-        setup = noon(lights=(replace(LIGHT, hss_toll=None),))
-        drawn = sketch(setup, plan(setup).way("hss"))
-        self.assertAlmostEqual(drawn.band_y or 0, 320 * 2 ** (-13 + 23 / 3) / 0.85, places=3)
-        self.assertIsNone(sketch(noon(), plan(noon()).way("hss")).band_y)
-
-    def test_a_droop_darkens_the_foot_by_the_tones_of_the_core(self) -> None:
-        setup = noon(lights=(replace(LIGHT, hss_droop=1.0),))
-        way = plan(setup).way("hss")
-        level = way.lighting.levels.subject
-        self.assertAlmostEqual(sketch(setup, way).droop, 1 - tone(level - 1) / tone(level))
-        self.assertEqual(sketch(setup, plan(setup).way("nd")).droop, 0)
-
-    def test_a_wide_frame_holds_a_group(self) -> None:
-        setup = noon(subject_distance_m=9.0)
-        self.assertEqual(len(sketch(setup, plan(setup).way("nd")).couples), 3)
-
-    def test_zones_that_are_not_there_are_not_drawn(self) -> None:
-        drawn = sketch(noon(), plan(noon()).way("nd"))
-        self.assertEqual((drawn.sky, drawn.rim), (None, None))
-
-    def test_people_are_drawn_to_the_size_lens_and_distance_give(self) -> None:
-        # 85 mm at 3.2 m on a sensor 36 mm wide sees 36·3115/85 = 1.319 m (thin lens);
-        # 480 units hold that.
-        drawn = sketch(noon(), plan(noon()).way("nd"))
-        self.assertAlmostEqual(drawn.scale, 480 / 131.93, delta=0.01)
-
-    def test_a_white_dress_that_clips_is_marked(self) -> None:
-        bright = noon(subject_level=1.0)
-        self.assertFalse(sketch(noon(), plan(noon()).way("nd")).dress_clips)
-        self.assertTrue(sketch(bright, plan(bright).way("nd")).dress_clips)
 
 
 class Bars(unittest.TestCase):

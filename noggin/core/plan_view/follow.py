@@ -81,10 +81,7 @@ def _light(plan: GroundPlan, name: str, light: Light, bare: SetUp) -> LightSpot:
     if light.role == "background":
         lit = lit_at(plan, name, light.role, bare.behind_m)
         if abs(dist(spot.at, lit) - light.distance_m) > AGREES_M:
-            part = light.distance_m / max(dist(spot.at, lit), 1e-6)
-            spot = replace(
-                spot, x_m=lit[0] + (spot.x_m - lit[0]) * part, y_m=lit[1] + (spot.y_m - lit[1]) * part
-            )
+            spot = along_bearing(spot, lit, light.distance_m)
         return spot
     off = signed_angle(plan.face, plan.camera.at, spot.at)
     far = dist(spot.at, plan.face)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.physics.colour import LUMINANCE
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage
 
@@ -26,10 +27,19 @@ Mask = NDArray[np.bool_]
 
 @dataclass(frozen=True, eq=False)
 class Backdrop:
-    """Tones of the place (3×h×w, 1 is the background's level), and how much of each pixel is sky (h×w)."""
+    """Tones of the place (3×h×w, 1 is the background's level), and how much of each pixel is sky (h×w);
+    `read_at` is the row and column at which the background is read, where there is such a place."""
 
     land: Floats
     sky: Floats
+    read_at: tuple[int, int] | None = None
+
+    def level_in(self, colour: Floats) -> float:
+        """What the tone of the place comes to where it is read, in light of a colour of luminance 1."""
+        if self.read_at is None:
+            return 1.0
+        row, column = self.read_at
+        return max(float(LUMINANCE @ (self.land[:, row, column] * colour)), 1e-3)
 
 
 def backdrop(stage: ProofStage) -> Backdrop:

@@ -46,8 +46,7 @@ class Plates:
         return height, width
 
     def behind(self, blur: float) -> Backdrop:
-        """The place behind, out of focus by a disc of this part of the frame's width; its tone is 1
-        where it is read."""
+        """The place behind, out of focus by a disc of this part of the frame's width."""
         wanted = round(blur, 3)
         if wanted not in self._blurs:
             if len(self._blurs) >= 6:
@@ -55,10 +54,7 @@ class Plates:
             both = np.concatenate([self.backdrop.land, self.backdrop.sky[None]])
             soft = blurred(both.transpose(1, 2, 0), wanted * self.shape[1]).transpose(2, 0, 1)
             land, sky = np.ascontiguousarray(soft[:3]), np.clip(soft[3], 0, 1)
-            at = self.read_at(sky)
-            if at is not None:
-                land = land / max(float(LUMINANCE @ land[:, at[0], at[1]]), 1e-3)
-            self._blurs[wanted] = Backdrop(land, sky)
+            self._blurs[wanted] = Backdrop(land, sky, self.read_at(sky))
         return self._blurs[wanted]
 
     def read_at(self, sky: Floats, of_sky: bool = False) -> tuple[int, int] | None:
@@ -145,9 +141,12 @@ class Card:
 def develop(plates: Plates, mixture: Mixture, card: Card | None = None) -> Picture:
     """The picture that a mixture gives."""
     behind = plates.behind(mixture.blur)
-    background = _summed([(part.amount, part.colour) for part in mixture.behind])
-    amount, colour = mixture.sky or (0.0, (1.0, 1.0, 1.0))
-    sky, land = floats(colour) * np.float32(amount * MID_GREY), background * np.float32(MID_GREY)
+    background = np.zeros(3, np.float32)
+    for part in mixture.behind:
+        colour = floats(part.colour)
+        background += colour * np.float32(part.amount / behind.level_in(colour))
+    amount, hue = mixture.sky or (0.0, (1.0, 1.0, 1.0))
+    sky, land = floats(hue) * np.float32(amount * MID_GREY), background * np.float32(MID_GREY)
     linear, seen = np.empty_like(behind.land), 1 - behind.sky
     for channel in range(3):
         np.multiply(behind.land[channel], land[channel], out=linear[channel])

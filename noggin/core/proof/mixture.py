@@ -32,9 +32,6 @@ from noggin.core.units import Stops
 SKY, SUN = " sky", " sun"
 """Names of daylight's unit pictures; no light's name begins with a space."""
 
-FACED_LEAST = 0.3
-"""A fill is levelled on a card square to the key; seen more sideways than by this cosine it is not."""
-
 SUN_FACED_LEAST = 0.15
 """The same for a sun that lights the side turned to the camera."""
 
@@ -226,19 +223,17 @@ def _daylight(
 def _lights(
     setup: SetUp, way: Way, seen: Colours, sources: Mapping[str, StageLight], key: str, square: Floats
 ) -> Iterator[MixturePart]:
+    face = floats(sources[key].square_at)[None]
     for name, firing in zip(names_of(setup), way.lighting.firings, strict=True):
         level, rows = _level(setup, way, firing)
         if level is None:
             continue
         source = sources[name]
-        own = floats(source.square_at)[None]
-        on_card = 1.0 if name == key else float(from_source(source, own, square[None])[0])
-        if firing.light.role == "background":
-            face = floats(sources[key].square_at)[None]
+        # Key and fill add up in full, as an incident meter's dome has them; the plan counts so too.
+        on_card = 1.0
+        if not firing.light.lights_subject:
             on_card = float(from_source(source, face, square[None])[0])
         amount = 2**level
-        if firing.light.role == "fill" and on_card > FACED_LEAST:
-            amount, on_card = amount / on_card, on_card
         colour = tint(seen.flash[name], seen.white_balance_k)
         yield MixturePart(name, amount, colour, True, on_card, not firing.hss, rows)
 

@@ -60,11 +60,6 @@ def _seen(points: Floats, axes: Floats, origin: Floats | None) -> tuple[Floats, 
     return np.stack([turned[0] / -depth, turned[1] / -depth], 1), depth
 
 
-def _middle(points: Floats) -> Floats:
-    """The mean of points; by columns, which is much faster than along them."""
-    return floats([points[:, axis].mean() for axis in range(3)])
-
-
 def facing(toward: Floats) -> Floats:
     """Three unit vectors of a view whose third points `toward` the light."""
     third = toward / np.linalg.norm(toward)
@@ -83,12 +78,14 @@ def depth_map(casters: Floats, cell_m: float, toward: Floats, origin: Floats | N
     at, near = _seen(casters, axes, origin)
     cell = cell_m
     if origin is not None:
-        cell = cell_m / max(float(np.linalg.norm(_middle(casters) - origin)), 0.1)
+        # As wide as the nearest points are apart, seen from there; narrower cells would have holes.
+        cell = cell_m / max(float(-near.max()), 0.1)
     low = floats([at[:, 0].min(), at[:, 1].min()])
     high = floats([at[:, 0].max(), at[:, 1].max()])
     cell = max(cell, float((high - low).max()) / MAP_MOST)
-    low = low - np.float32(cell)
-    counts = ((high - low) / cell).astype(int) + 2
+    low = low - np.float32(1.5 * cell)
+    # A rim of empty cells on every side: what lies beside the casters is in the light.
+    counts = ((high - low) / cell).astype(int) + 3
     place = ((at - low) / np.float32(cell)).astype(np.int32)
     nearest = np.full(counts[0] * counts[1], -np.inf, np.float32)
     np.maximum.at(nearest, place[:, 1] * counts[0] + place[:, 0], near)

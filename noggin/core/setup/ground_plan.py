@@ -132,6 +132,10 @@ class GroundPlan:
         if not self.people:
             raise Refused("people", "someone must stand there")
 
+    def __hash__(self) -> int:
+        lights = frozenset(self.lights.items())
+        return hash((self.camera, self.people, lights, self.surfaces, self.facing_deg))
+
     @property
     def face(self) -> Point:
         """The face that distances and angles count from: at the origin, as high as the first person's."""
