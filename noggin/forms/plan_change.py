@@ -87,7 +87,10 @@ CLOSE, ANGLE_CLOSE = 0.004, 0.3
 
 def _figure(now: float, found: float, close: float = CLOSE) -> float:
     """A figure as the plan has it, or as it was where that is the same."""
-    return now if abs(now - found) <= close else round(found, 1 if close == ANGLE_CLOSE else 3)
+    if abs(now - found) <= close:
+        return now
+    plain = round(found, 0 if close == ANGLE_CLOSE else 2)
+    return plain if abs(plain - found) <= close / 2 else round(found, 1 if close == ANGLE_CLOSE else 3)
 
 
 def _centred(plan: GroundPlan) -> GroundPlan:

@@ -31,6 +31,7 @@ from noggin.documents.setup import normal, setup_of
 from noggin.forms.change import changed, with_estimate, with_light, without_frames, without_light
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
+from noggin.forms.plan_change import following
 from noggin.forms.setup_entries import entries_of
 from noggin.forms.spares import spares_of
 from noggin.services import kept
@@ -223,7 +224,12 @@ def _entries(store: Store) -> Entries:
     return entries
 
 
-SETUPS = Kind("setup", _entries, normal, own_names=False, after=keep_result)
+def _whole(found: dict[str, Any]) -> dict[str, Any]:
+    """A changed document checked, its plan where its figures say."""
+    return normal(following(found))
+
+
+SETUPS = Kind("setup", _entries, _whole, own_names=False, after=keep_result)
 
 
 def open_setup(store: Store, setup_id: int) -> OpenSetUp:

@@ -25,7 +25,7 @@ IMPORTS = (
 )
 """What reads files from elsewhere: never in the process that everybody waits for, and not for long."""
 
-HERE = ("static", "alive", "worker", "setups.favicon", "open_formats.picture", "gate.pair_page")
+HERE = ("static", "alive", "worker", "setups.favicon", "gate.pair_page")
 """What is read in no time, or goes by what only the server's own process remembers."""
 
 READ_S, IMPORT_S = 30.0, 20.0

@@ -33,8 +33,11 @@ def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
     if found is None:
         if key not in METHODS:
             abort(404)
+        # A process that has not drawn the page: all pictures of the page are asked for, one after another.
         plan = services.open_setup(wiring().store, setup_id).plan
-        found = recipe_of(plan.setup, plan.way(key))
+        for way in plan.ways:
+            wiring().pictures.named(recipe_of(plan.setup, way))
+        found = wiring().pictures.get(name) or recipe_of(plan.setup, plan.way(key))
     return found, wiring().pictures.named(found) == name
 
 

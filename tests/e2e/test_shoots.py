@@ -106,7 +106,7 @@ class Alone(Browser):
 
     def opened_alone(self, text: str) -> Page:
         """A file on a phone, which asks for nothing."""
-        self.assertNotRegex(text, r"<script|<link|\bsrc=|url\((?!#)|@import")
+        self.assertNotRegex(text, r"<script|<link|\bsrc=(?!.data:)|url\((?!#)|@import")
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         path = Path(folder.name) / "alone.html"
@@ -126,7 +126,7 @@ class Alone(Browser):
         for words in ("Orchard wall, both of them", "1/160 f/2", "6-stop ND; flash 1/2", "By the clock"):
             expect(second.get_by_text(words).first).to_be_visible()
         expect(page.locator("section h2")).to_have_count(8)
-        expect(page.locator("svg.picture")).to_have_count(8)
+        expect(page.locator("img.picture")).to_have_count(8)
         page.get_by_text("To pack: Observatory wedding").click()
         expect(page.get_by_label("Large head, 600 Ws class")).to_be_visible()
 

@@ -202,12 +202,14 @@
   });
 
   // A part that comes later stays as it is until then. Figures do not wait for pictures: those are asked for
-  // when the figures have been painted.
+  // when the figures have been painted, and not for each step of a held key.
+  const PICTURES_AFTER_MS = 60;
   const pictures = new WeakMap();
   const pictureLater = (shown, coming) => {
-    pictures.set(shown, coming.getAttribute("src"));
+    clearTimeout(pictures.get(shown));
+    const source = coming.getAttribute("src");
     coming.setAttribute("src", shown.getAttribute("src"));
-    requestAnimationFrame(() => setTimeout(() => shown.setAttribute("src", pictures.get(shown))));
+    pictures.set(shown, setTimeout(() => shown.setAttribute("src", source), PICTURES_AFTER_MS));
   };
   htmx.registerExtension("later", {
     htmx_before_morph_node: (_, { oldNode, newNode }) => {

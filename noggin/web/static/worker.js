@@ -5,7 +5,7 @@ const FILES = "noggin-files-1";
 const FILES_MOST = 300;
 const WAIT_MS = 5000;
 const KEPT = /^\/($|setups\/\d+$|shoots\/\d+($|\/live$)|bags\/\d+$|kit$)/;
-const PICTURE = /^\/setups\/\d+\/pictures\//;
+const PICTURE = /^\/setups\/\d+\/proofs\//;
 
 const isFile = (url) => (url.pathname.startsWith("/static/") && url.searchParams.has("v")) || PICTURE.test(url.pathname);
 
