@@ -16,6 +16,9 @@ NEAR_M = 25.0
 WALL_M = 2.4
 """Height of the wall."""
 
+TREES_FROM = -0.025
+"""Slope from the lens from which on trees close off a landscape without a sky."""
+
 READ_AT = ((0.92, 0.55), (0.08, 0.55), (0.92, 0.70), (0.08, 0.70), (0.5, 0.30), (0.5, 0.12))
 """Where the background is read, parts of the frame: the first that nobody stands in."""
 
@@ -53,7 +56,9 @@ def backdrop(stage: ProofStage) -> Backdrop:
     sky = _wall(stage, land, slope, across) if near else _landscape(land, slope, across)
     if not stage.has_sky:
         leaves = LEAVES * (1 + 0.45 * _leaves(across * 30, slope * 30))
-        land[sky] = leaves[sky][:, None] * floats((0.86, 1.05, 0.62))
+        # No sky in the picture: trees close it off, from the meadow up.
+        closed = sky if near else slope > TREES_FROM
+        land[closed] = leaves[closed][:, None] * floats((0.86, 1.05, 0.62))
         sky = np.zeros_like(sky)
     return Backdrop(np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32))
 
