@@ -3,7 +3,7 @@ Writes `noggin/demo/takes.json` and the small files in `noggin/demo/frames/`. Wh
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from hashlib import sha256
 from io import BytesIO
@@ -22,14 +22,17 @@ from noggin.core.pops.frame import TRUST, BandSeen, Dialled, Frame, LevelSeen
 from noggin.core.pops.happened import light_uncertainty
 from noggin.core.pops.meant import meant_subject
 from noggin.core.pops.next_change import NEAR, Advice, advise, with_flash
+from noggin.core.proof.mixture import as_it_came_out
 from noggin.core.setup.setup import SetUp
+from noggin.core.units import Stops
 from noggin.demo import FOLDER
-from noggin.devices.simulated_camera import Exposure, FileCamera, View
+from noggin.devices.simulated_camera import Exposure, FileCamera, Light, View
 from noggin.devices.simulated_spot import SimulatedSpot
 from noggin.documents.json_input import read_object
 from noggin.documents.log import read_entry, written_entry
 from noggin.documents.pops import dialled_document
 from noggin.documents.setup import normal, setup_of
+from noggin.services.proofs import Proofs, recipe_of
 
 DAY = "2027-05-22"
 ZONE = ZoneInfo("Europe/Madrid")
@@ -149,11 +152,29 @@ def _file(setup: SetUp, spot: SimulatedSpot, frame: Frame, taken: datetime, seed
         settings.shutter.value, settings.aperture.value, settings.iso.value,
         setup.lens.focal_mm, bool(frame.flash and not spot.happened.off), taken,
     )  # fmt: skip
-    raw = FileCamera(seed, noise=0.012).jpeg(View({**levels}, "medium"), exposure)
+    proof = _proof(setup, spot, levels, exposure.flash)
+    raw = FileCamera(seed, noise=0.012).jpeg(View({**levels}, "medium", proof=proof), exposure)
     with Image.open(BytesIO(raw)) as image:
         out = BytesIO()
         image.resize((360, 240)).save(out, "JPEG", quality=70, exif=image.getexif())
         return out.getvalue()
+
+
+PROOFS = Proofs()
+
+
+def _proof(setup: SetUp, spot: SimulatedSpot, levels: Mapping[str, Stops], flash: bool) -> Light:
+    """The picture that the frame shows: the set-up's proof with its zones where they really came out."""
+    made = recipe_of(setup, plan(setup).shown, (480, 320))
+    came = as_it_came_out(
+        made.mixture,
+        levels["background"],
+        levels["subject"],
+        spot.daylight(spot.happened),
+        levels.get("sky"),
+        flash,
+    )
+    return PROOFS.picture(replace(made, mixture=came)).linear
 
 
 def _entry(

@@ -53,13 +53,15 @@ def srgb(light: Light) -> Light:
 class View:
     """What is before the camera: the level of the light on each zone of the picture, in stops from
     mid-tone, whose skin it is (a key of SKINS), whether a grey card is held into it, and the part of the
-    frame, from the bottom, that the flash did not reach, where the face has the level `unlit`."""
+    frame, from the bottom, that the flash did not reach, where the face has the level `unlit`. A rendered
+    `proof` (3×h×w linear, mid-tone at 0.18) takes the place of all that."""
 
     levels: Mapping[str, Stops]
     skin: str = "medium"
     card: bool = False
     band: float = 0.0
     unlit: Stops = -4.0
+    proof: Light | None = None
 
 
 @dataclass(frozen=True)
@@ -87,7 +89,8 @@ class FileCamera:
     def jpeg(self, view: View, taken: Exposure) -> bytes:
         """The frame as a JPEG."""
         encoded = self.encode(self._light(view))
-        image = Image.fromarray((255 * np.clip(encoded, 0, 1) + 0.5).astype(np.uint8))
+        channels = encoded if encoded.ndim == 2 else np.moveaxis(encoded, 0, -1)
+        image = Image.fromarray((255 * np.clip(channels, 0, 1) + 0.5).astype(np.uint8))
         out = BytesIO()
         image.convert("RGB").save(out, "JPEG", quality=82, exif=_exif(taken))
         return out.getvalue()
@@ -95,7 +98,7 @@ class FileCamera:
     def dng(self, view: View, taken: Exposure) -> bytes:
         """The frame as a raw file: a Bayer mosaic of 14 bits (DNG 1.4, its EXIF in the first directory as
         in TIFF/EP, ISO 12234-2)."""
-        part = self._light(view) / (MID_GREY * 2**self.full)
+        part = _mosaic(self._light(view)) / (MID_GREY * 2**self.full)
         counts = BLACK_COUNT + np.clip(part, 0, 1) * (WHITE_COUNT - BLACK_COUNT)
         out = BytesIO()
         tifffile.imwrite(
@@ -110,11 +113,23 @@ class FileCamera:
 
     def _light(self, view: View) -> Light:
         """Linear light of every pixel, mid-tone at 0.18, with noise."""
-        light = _scene(view)
+        light = _scene(view) if view.proof is None else view.proof
         random = np.random.default_rng(self.seed)
         grain = random.standard_normal(light.shape).astype(np.float32) * self.noise
         found: Light = (light * (1 + grain)).astype(np.float32)
         return found
+
+
+def _mosaic(light: Light) -> Light:
+    """What a sensor behind red, green and blue filters in fours has of a picture; one without colour as it
+    is."""
+    if light.ndim == 2:
+        return light
+    height, width = (side // 2 * 2 for side in light.shape[1:])
+    found = np.ascontiguousarray(light[1, :height, :width])
+    found[0::2, 0::2] = light[0, 0:height:2, 0:width:2]
+    found[1::2, 1::2] = light[2, 1:height:2, 1:width:2]
+    return found
 
 
 def _scene(view: View) -> Light:

@@ -65,6 +65,12 @@ class SimulatedSpot:
         lit, offsets = self._lit(happened)
         return {zone: lit.zone(zone).level(offsets)[0] for zone in lit.unknowns.zones}
 
+    def daylight(self, happened: Happened) -> Stops:
+        """What the subject really has of daylight."""
+        lit, offsets = self._lit(happened)
+        level: Stops = lit.daylight("subject").level(offsets)[0]
+        return level
+
     def _drift(self) -> None:
         for unknown in Unknowns(self.setup, self.minutes).all:
             if unknown.key not in self.truth:

@@ -88,7 +88,11 @@ class OnThePlan(Browser):
         assert box
         before = self.distance()
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        for kind, at in (("pointerdown", (x, y)), ("pointermove", (x - 25, y + 15)), ("pointerup", (x - 25, y + 15))):
+        for kind, at in (
+            ("pointerdown", (x, y)),
+            ("pointermove", (x - 25, y + 15)),
+            ("pointerup", (x - 25, y + 15)),
+        ):
             page.evaluate(
                 """([kind, x, y]) => {
                   const target = kind === "pointerdown" ? document.elementFromPoint(x, y) : document;

@@ -1,7 +1,7 @@
 """From a way's levels to how much of each unit picture it takes, and in which colour."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import log2
 
 import numpy as np
@@ -265,6 +265,27 @@ def _behind(setup: SetUp, way: Way, seen: Colours) -> Iterator[Behind]:
         level = spill(setup, firing)
         if level is not None:
             yield Behind(name, 2**level, tint(seen.flash[name], balance), True)
+
+
+def as_it_came_out(
+    made: Mixture, background: Stops, subject: Stops, daylight: Stops, sky: Stops | None, flash: bool
+) -> Mixture:
+    """The same picture with zones where they really came out: background, subject, what the subject has of
+    daylight, and sky, in stops from mid-tone; without any flash where none fired."""
+    parts = [part for part in made.parts if flash or not part.flash]
+    day = sum(part.amount * part.card for part in parts if not part.flash)
+    fired = sum(part.amount * part.card for part in parts if part.flash)
+    whole = 2**subject
+    by_day = min(2**daylight, whole) if fired else whole
+    scales = {False: by_day / day if day else 0.0, True: (whole - by_day) / fired if fired else 0.0}
+    behind = [part for part in made.behind if flash or not part.flash]
+    shown = 2**background / sum(part.amount for part in behind)
+    return replace(
+        made,
+        parts=tuple(replace(part, amount=part.amount * scales[part.flash]) for part in parts),
+        behind=tuple(replace(part, amount=part.amount * shown) for part in behind),
+        sky=None if sky is None or made.sky is None else (2**sky, made.sky[1]),
+    )
 
 
 def total_on_card(parts: tuple[MixturePart, ...]) -> float:
