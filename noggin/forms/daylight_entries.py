@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from noggin.core.errors import Unreadable
+from noggin.core.physics.flash import FLASH_K
 from noggin.core.tables import (
     GROUNDS,
     LAMPS,
@@ -19,6 +20,7 @@ from noggin.forms.entry import (
     Document,
     Entry,
     ev_step,
+    kelvin_step,
 )
 
 
@@ -120,6 +122,17 @@ DAYLIGHT_ENTRIES = (
     _zone("rim", "Sunlit rim", blank="no direct sun"),
     _lamps("background", "Lamps on the background"),
     _lamps("subject", "Lamps on the faces"),
+    Entry(
+        "daylight_colour",
+        "Colour of daylight",
+        ("scene", "daylight_k"),
+        parse_quantities.read_kelvin,
+        number,
+        "K",
+        kelvin_step,
+        blank="estimated from sun and sky",
+        start=lambda _: float(FLASH_K),
+    ),
     Entry(
         "where",
         "Where and when",

@@ -124,6 +124,10 @@ def third_step(_: SetUp, value: float, by: int) -> float:
     return (round(value * 3) + by) / 3
 
 
+def kelvin_step(_: SetUp, value: float, by: int) -> float:
+    return max(1500.0, round(value / 100) * 100 + 100.0 * by)
+
+
 def ev_step(_: SetUp, value: float, by: int) -> float:
     # Kept to the tenth that is shown, as a meter reads, so that figure and sum are the same.
     return round(value + by / 3, 1)

@@ -3,6 +3,7 @@
 from typing import Any
 
 from noggin.core.physics import dials, tones
+from noggin.core.physics.flash import FLASH_K
 from noggin.core.physics.tones import NAMED_LEVELS
 from noggin.core.setup.intent import PREFERENCES, SCHOOLS
 from noggin.core.typed import parse_quantities
@@ -12,6 +13,7 @@ from noggin.forms.entry import (
     Entry,
     aperture_step,
     dialled,
+    kelvin_step,
     third_step,
 )
 
@@ -90,6 +92,17 @@ INTENT_ENTRIES = (
         lambda _, value, by: min(0.95, max(0.05, round(20 * value + by) / 20)),
         blank="only used by share",
         start=lambda _: DEFAULT_SHARE,
+    ),
+    Entry(
+        "white_balance",
+        "White balance",
+        ("intent", "white_balance_k"),
+        parse_quantities.read_kelvin,
+        number,
+        "K",
+        kelvin_step,
+        blank="set for the key",
+        start=lambda _: float(FLASH_K),
     ),
     Entry(
         "blur_wish",

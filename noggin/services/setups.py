@@ -17,6 +17,7 @@ from noggin.core.advice.remedies import Remedy, first_enough, remedies, remedies
 from noggin.core.advice.remedy_case import Spares
 from noggin.core.advice.states import states
 from noggin.core.errors import NogginError, Refused
+from noggin.core.plan_view.colours import colour_rows
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Plan, Way
@@ -178,7 +179,7 @@ class OpenSetUp:
 
     def details(self, way: Way) -> tuple[tuple[str, str], ...]:
         """What else there is to know of a way, label and answer."""
-        return tuple(details(self.setup, way))
+        return (*details(self.setup, way), *colour_rows(self.setup, way))
 
     def cautions(self, way: Way) -> tuple[tuple[Caution, ...], tuple[Caution, ...]]:
         """What to watch out for in a way: what matters most, and the rest."""

@@ -48,7 +48,7 @@ class ProofFrames(unittest.TestCase):
             counts = raw.raw_image_visible.astype(float)
         row, column = self.card.at
         near = slice(row - 2, row + 3), slice(column - 2, column + 3)
-        # Only green, which flash of the white balance's colour leaves as it is: a third of a mosaic of four.
+        # Only green, which flash of the white balance's own colour leaves as it is.
         rows, columns = np.mgrid[near]
         green = counts[near][(rows + columns) % 2 == 1]
         part = (green.mean() - BLACK_COUNT) / (WHITE_COUNT - BLACK_COUNT)

@@ -1,4 +1,4 @@
-"""The plan by mouse, by finger and by keyboard, and the tones of a proof under the pointer, in a browser."""
+"""The plan by mouse, finger and keyboard, and the tones of a proof under the pointer, in a browser."""
 
 import re
 from typing import Any
@@ -96,9 +96,9 @@ class OnThePlan(Browser):
             page.evaluate(
                 """([kind, x, y]) => {
                   const target = kind === "pointerdown" ? document.elementFromPoint(x, y) : document;
-                  const details = { pointerId: 1, pointerType: "touch", isPrimary: true, bubbles: true, clientX: x, clientY: y };
+                  const details = { pointerId: 1, pointerType: "touch", isPrimary: true, bubbles: true };
                   SVGElement.prototype.setPointerCapture = () => {};
-                  target.dispatchEvent(new PointerEvent(kind, details));
+                  target.dispatchEvent(new PointerEvent(kind, { ...details, clientX: x, clientY: y }));
                 }""",
                 [kind, *at],
             )

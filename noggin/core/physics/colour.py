@@ -11,13 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core import limits
-from noggin.core.units import Stops
 
 LUMINANCE = np.array((0.2126, 0.7152, 0.0722), np.float32)
 """Weights of linear red, green and blue in luminance. Source: IEC 61966-2-1 (ITU-R BT.709 primaries)."""
-
-FLASH_K = 5600.0
-"""Colour temperature of flash, as it is made. Common practice, no source."""
 
 SKYLIGHT_K = 7500.0
 """Open shade under a clear sky. Common practice, no source; 7,000 to 12,000 are met."""
@@ -47,15 +43,6 @@ def mired(kelvin: float) -> float:
     200.0
     """
     return 1e6 / kelvin
-
-
-def shifted(kelvin: float, by_mired: float) -> float:
-    """The colour temperature behind a gel: warm gels have a positive shift.
-
-    >>> round(shifted(5600, 159))
-    2962
-    """
-    return 1e6 / (mired(kelvin) + by_mired)
 
 
 def sun_kelvin(height_deg: float) -> float:
@@ -125,17 +112,3 @@ def tint(kelvin: float, white_balance_k: float) -> Tint:
     rgb /= float(rgb @ LUMINANCE)
     red, green, blue = (round(float(channel), 6) for channel in rgb)
     return red, green, blue
-
-
-def away(kelvin: float, white_balance_k: float) -> float:
-    """By how many mired a light is warmer (positive) than the white balance.
-
-    >>> round(away(3000, 5600))
-    155
-    """
-    return mired(kelvin) - mired(white_balance_k)
-
-
-GREEN: Stops = 0.15
-"""How much grass and leaves lift green over the other channels in the light they throw back, as seen by
-eye. Invented for the proof."""

@@ -142,9 +142,9 @@ def develop(plates: Plates, mixture: Mixture, card: Card | None = None) -> Pictu
     """The picture that a mixture gives."""
     behind = plates.behind(mixture.blur)
     background = np.zeros(3, np.float32)
-    for part in mixture.behind:
-        colour = floats(part.colour)
-        background += colour * np.float32(part.amount / behind.level_in(colour))
+    for lit in mixture.behind:
+        colour = floats(lit.colour)
+        background += colour * np.float32(lit.amount / behind.level_in(colour))
     amount, hue = mixture.sky or (0.0, (1.0, 1.0, 1.0))
     sky, land = floats(hue) * np.float32(amount * MID_GREY), background * np.float32(MID_GREY)
     linear, seen = np.empty_like(behind.land), 1 - behind.sky

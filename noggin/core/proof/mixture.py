@@ -8,17 +8,8 @@ import numpy as np
 
 from noggin.core.advice.details import black_part, clipping_level
 from noggin.core.physics import optics
-from noggin.core.physics.colour import (
-    FLASH_K,
-    LAMPS_K,
-    OVERCAST_K,
-    SKYLIGHT_K,
-    Tint,
-    mixed_kelvin,
-    shifted,
-    sun_kelvin,
-    tint,
-)
+from noggin.core.physics.colour import OVERCAST_K, Tint, tint
+from noggin.core.plan_view.colours import Colours, colours
 from noggin.core.plan_view.standing import SunOver, names_of
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
@@ -26,7 +17,7 @@ from noggin.core.proof.irradiance import from_source, open_sky
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GELS, GROUNDS, SKIES
+from noggin.core.tables import GROUNDS
 from noggin.core.units import Stops
 
 SKY, SUN = " sky", " sun"
@@ -94,52 +85,6 @@ class Mixture:
             self.full,
             self.white_balance_k,
         )
-
-
-@dataclass(frozen=True)
-class Colours:
-    """Colour temperatures in kelvin of all there is, as they are (`flash` by the names of the lights)."""
-
-    sky: float
-    sun: float
-    background: float
-    subject: float
-    flash: Mapping[str, float]
-    white_balance_k: float
-
-
-def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
-    """The colour of every light, and the white balance: as stated, else that of the key where it fires,
-    else of the subject's daylight."""
-    scene = setup.scene
-    clear = scene.moment is None or SKIES[scene.moment.place.sky].extinction is not None
-    sky = SKYLIGHT_K if clear else OVERCAST_K
-    own_sun = sun_kelvin(sun.height_deg) if sun else sky
-    share = sun.share if sun else 0.0
-    # What the sun lights elsewhere has its colour for the most part, what is in the shade the sky's.
-    background = mixed_kelvin([(0.75, own_sun), (0.25, sky)]) if sun else sky
-    subject = (
-        mixed_kelvin([(share, own_sun), (1 - share, sky)])
-        if share
-        else mixed_kelvin([(0.3, background), (0.7, sky)])
-    )
-    if scene.daylight_k is not None:
-        subject = background = scene.daylight_k
-    flash = {
-        name: shifted(FLASH_K, GELS[light.gel].mired) if light.gel else FLASH_K
-        for name, light in zip(names_of(setup), setup.lights, strict=True)
-    }
-    key = next(
-        name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key"
-    )
-    balance = setup.intent.white_balance_k
-    if balance is None:
-        balance = flash[key] if way.lighting.levels.flash is not None else subject
-    lamps = scene.lamps_background
-    if lamps is not None:
-        part = min(2 ** (lamps - scene.background), 1.0)
-        background = mixed_kelvin([(part, LAMPS_K), (1 - part, background)])
-    return Colours(sky, own_sun, background, subject, flash, balance)
 
 
 def mixture(

@@ -333,3 +333,13 @@ def _show_filter(least: Stops, most: Stops) -> str:
         return f"{number(least, 1)}–{number(most, 1)}"
     text = number(least, 1)
     return f"{text} stops" if "." in text and float(text) in DENSITIES else text
+
+
+def read_kelvin(text: str) -> float:
+    """A colour temperature: `5600`, `5600 K`, `5,600 K`.
+
+    >>> read_kelvin("5,600 K"), read_kelvin("3200")
+    (5600.0, 3200.0)
+    """
+    found = matched(r"(NUM) ?(?:k|kelvin)?", text, ("a colour temperature", "5600 K"))
+    return float(found[1])

@@ -7,16 +7,15 @@ from hypothesis import strategies as st
 
 from noggin.core.errors import OutOfRange
 from noggin.core.physics.colour import (
-    FLASH_K,
     LUMINANCE,
     _chromaticity,
-    away,
     mired,
     mixed_kelvin,
-    shifted,
     sun_kelvin,
     tint,
 )
+from noggin.core.physics.filters import gelled, mired_shift
+from noggin.core.physics.flash import FLASH_K
 from noggin.core.tables import GELS
 
 
@@ -57,9 +56,9 @@ class Colour(unittest.TestCase):
     def test_gels_by_the_makers_usual_figures(self) -> None:
         # Full CTO brings 5,500 K to about 2,900 K, half to about 3,800, quarter to about 4,500 (memory).
         for gel, wanted in (("full_cto", 2950), ("half_cto", 3850), ("quarter_cto", 4530)):
-            self.assertAlmostEqual(shifted(FLASH_K, GELS[gel].mired), wanted, delta=120)
+            self.assertAlmostEqual(gelled(FLASH_K, GELS[gel].mired), wanted, delta=120)
         self.assertAlmostEqual(mired(2500), 400)
-        self.assertAlmostEqual(away(shifted(FLASH_K, 80), FLASH_K), 80, places=6)
+        self.assertAlmostEqual(mired_shift(FLASH_K, gelled(FLASH_K, 80)), 80, places=6)
 
     def test_the_sun_is_warmer_the_lower_it_stands(self) -> None:
         found = [sun_kelvin(height) for height in range(-2, 80, 2)]
