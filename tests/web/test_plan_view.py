@@ -137,6 +137,27 @@ class Plan(Case):
         answer = self.client.post(f"{self.url}/plan/arrange/clamshell", headers=PART)
         self.assertEqual(answer.status_code, 422)
 
+    def test_a_light_that_is_added_or_taken_away_takes_its_place_along(self) -> None:
+        self.client.post(f"{self.url}/lights", data={"role": "rim"})
+        lights = self.document["scene"]["plan"]["lights"]
+        self.assertEqual(set(lights), {"Large head", "Large head 2"})
+        self.assertGreater(lights["Large head 2"]["y_m"], 0)
+        self.client.post(f"{self.url}/figures/light_name-1", data={"text": "Kicker"})
+        self.assertEqual(self.document["scene"]["plan"]["lights"]["Kicker"], lights["Large head 2"])
+        self.client.post(f"{self.url}/lights/1/remove")
+        self.assertEqual(set(self.document["scene"]["plan"]["lights"]), {"Large head"})
+
+    def test_a_remedy_that_brings_a_light_closer_says_where_it_still_stays_out(self) -> None:
+        self.client.post(f"{self.url}/figures/gn-0", data={"text": "14"})
+        page = self.client.get(f"{self.url}?look=nd").text
+        self.assertIn("where it shows at the edge of the frame (out of it from 0.", page)
+        self.client.post(f"{self.url}/remedies/nd/closer")
+        light = self.document["lights"][0]
+        spot = self.document["scene"]["plan"]["lights"]["Large head"]
+        far = (spot["x_m"] ** 2 + spot["y_m"] ** 2 + (spot["height_m"] - 1.55) ** 2) ** 0.5
+        self.assertLess(light["distance_m"], 1.5)
+        self.assertAlmostEqual(light["distance_m"], far, places=2)
+
     def test_a_preview_says_what_would_be_and_keeps_nothing(self) -> None:
         before = self.document
         given = {"item": "light:Large head", "x": "0.2 m", "y": "-0.9 m", "height": "1.5 m"}

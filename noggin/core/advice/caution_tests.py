@@ -10,6 +10,7 @@ from noggin.core.daylight.sun import sun_at
 from noggin.core.physics import curtains, flash, optics
 from noggin.core.physics.tones import CLIP, clips
 from noggin.core.physics.wind import ballast
+from noggin.core.plan_view.findings import light_shows
 from noggin.core.planning.lighting import Firing
 from noggin.core.planning.motion import motion
 from noggin.core.planning.way import Way
@@ -208,7 +209,7 @@ def channels(setup: SetUp) -> set[int]:
 
 def in_frame(setup: SetUp) -> list[Light]:
     """Lights on the subject that are in the frame."""
-    return [light for light in setup.lights if setup.shows(light)]
+    return [light for light in setup.lights if light_shows(setup, light)]
 
 
 def uneven(setup: SetUp) -> list[Light]:

@@ -8,6 +8,7 @@ from typing import Any
 from noggin.core import limits
 from noggin.core.advice.remedy_case import LEAST_GAIN, Case, LightOff, Proposal, planned
 from noggin.core.physics import flash
+from noggin.core.plan_view.findings import light_shows, stays_out_from
 from noggin.core.setup.light import Light
 from noggin.core.units import TOLERANCE, Metres, Stops
 from noggin.core.wording import listed, metres, number, plain, stops
@@ -61,12 +62,20 @@ def _closer(case: Case) -> Iterator[Proposal]:
         to = max(_place(light, by) or 0.0, NEAREST)
         if to >= light.distance_m:
             return None
-        setup = case.setup
-        enters = setup.shows(replace(light, distance_m=to)) and not setup.shows(light)
+        setup = case.stands or case.setup
+        enters = _comes_in(case, replace(light, distance_m=to), light)
+        out = stays_out_from(setup, light) if enters else None
         where = ", where it shows at the edge of the frame" if enters else ""
+        where += f" (out of it from {metres(out)} on)" if out else ""
         return "distance_m", to, f"move {light.says} to {metres(to)}{where}"
 
     yield from _relit(case, "closer", case.short, act)
+
+
+def _comes_in(case: Case, moved: Light, light: Light) -> bool:
+    """Whether a light that was out of the frame shows in it once it is moved."""
+    setup = case.stands or case.setup
+    return light_shows(setup, moved) and not light_shows(setup, light)
 
 
 def _closer_for_the_wall(case: Case) -> Iterator[Proposal]:
@@ -76,7 +85,9 @@ def _closer_for_the_wall(case: Case) -> Iterator[Proposal]:
         key = case.setup.key
         to = round(floor(key.distance_m * part / PLACE_STEP) * PLACE_STEP, 2)
         moved = replace(key, distance_m=max(to, NEAREST))
-        if moved.distance_m >= key.distance_m or (case.setup.shows(moved) and not case.setup.shows(key)):
+        if moved.distance_m >= key.distance_m or (
+            light_shows(case.setup, moved) and not light_shows(case.setup, key)
+        ):
             return
         lights = tuple(moved if light is key else light for light in case.setup.lights)
         setup, change = (

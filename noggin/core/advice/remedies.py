@@ -117,7 +117,7 @@ def remedies(plan: Plan, spares: Spares = NO_SPARES) -> dict[str, tuple[Remedy, 
 
 def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Remedy, ...]:
     """The remedies of one way; see `remedies`. Where none is enough alone, the cheapest pair that is."""
-    case = Case(setup, way, spares)
+    case = Case(setup.without_plan, way, spares, setup)
     if way.not_needed or (way.verdict == HOLDS and not case.too_bright):
         return ()
     tried = _best_of_each(case)

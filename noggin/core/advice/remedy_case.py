@@ -95,11 +95,13 @@ class LightOff:
 
 @dataclass(frozen=True)
 class Case:
-    """A way that misses something, and what its lights are off by."""
+    """A way that misses something, and what its lights are off by. `setup` is without its plan, so that
+    figures can be changed one by one; `stands` is the set-up as it stands, where that is asked for."""
 
     setup: SetUp
     way: Way
     spares: Spares = NO_SPARES
+    stands: SetUp | None = None
 
     @cached_property
     def misses(self) -> tuple[Miss, ...]:

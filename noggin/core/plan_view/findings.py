@@ -15,6 +15,7 @@ from noggin.core.plan_view.geometry import (
     Shows,
     WayOut,
     aimed,
+    along_bearing,
     clock_of,
     flares,
     framed_middle,
@@ -239,3 +240,28 @@ SUN_ON_FACE = 0.1
 
 MIDDLE = 0.02
 """Radians off the camera's axis that still count as its middle."""
+
+
+def light_shows(setup: SetUp, light: Light) -> bool:
+    """Whether a light of a set-up, as it stands or moved along its bearing to another distance, is in the
+    frame: by the plan where there is one, else by its distance and angle alone."""
+    plan = setup.scene.plan
+    if plan is None:
+        return setup.shows(light)
+    standing = Standing(setup)
+    index = next((at for at, one in enumerate(setup.lights) if one.says == light.says), None)
+    if index is None or not light.lights_subject:
+        return False
+    spot = standing.plan.lights[standing.names[index]]
+    moved = along_bearing(spot, standing.plan.face, light.distance_m)
+    target = spot.aim or standing.plan.face
+    return bool(shows(standing.frame, LitFace(moved.at, light.radius_m, aimed(moved.at, target))))
+
+
+def stays_out_from(setup: SetUp, light: Light) -> Metres | None:
+    """The nearest distance along its bearing from which on a light does not show; None without a plan."""
+    if setup.scene.plan is None:
+        return None
+    standing = Standing(setup)
+    found = next((one for one in standing.lights if one.light.says == light.says), None)
+    return found.nearest_m if found else None

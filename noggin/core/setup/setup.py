@@ -3,7 +3,7 @@
 Value objects are frozen and check themselves; a refusal names the figure as the document does.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
 from math import log2
@@ -121,6 +121,11 @@ class SetUp:
         other = object.__new__(SetUp)
         vars(other).update(vars(self), scene=scene)
         return other
+
+    @cached_property
+    def without_plan(self) -> "SetUp":
+        """The same where nobody said where things stand: its figures can be changed one by one."""
+        return self if self.scene.plan is None else replace(self, scene=replace(self.scene, plan=None))
 
     @property
     def dial_step(self) -> Stops:
