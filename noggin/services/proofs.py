@@ -31,10 +31,10 @@ from noggin.photos.patches import BINS, DARKEST_SHOWN
 LARGE = (600, 400)
 """Width and height of a large proof in pixels; a small one is half as wide and high."""
 
-STAGES_MOST = 4
-"""So many stages are kept: each takes some 60 MB with what it is made of."""
+STAGES_MOST = 3
+"""So many stages are kept: each takes some 30 MB with what it is made of."""
 
-UNITS_MOST_BYTES = 160_000_000
+UNITS_MOST_BYTES = 100_000_000
 """Unit pictures kept, all stages together."""
 
 CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
@@ -211,6 +211,10 @@ class Proofs:
             return found.of_source(dict(recipe.sources)[name])
 
         return self._units.get((stage, key, False), make)
+
+
+SHARED = Proofs()
+"""What all applications of a process use: what is kept goes by content alone."""
 
 
 def _unit_key(recipe: ProofRecipe, name: str) -> Hashable:

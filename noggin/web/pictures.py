@@ -4,7 +4,7 @@ and a browser asks for each once."""
 from collections import OrderedDict
 from threading import Lock
 
-from noggin.services.proofs import ProofRecipe, Proofs, ProofShown
+from noggin.services.proofs import SHARED, ProofRecipe, ProofShown
 
 MOST = 1000
 """So many are remembered while the server runs by what they are rendered from; others are worked out from
@@ -22,7 +22,7 @@ class Pictures:
         self._known: OrderedDict[str, ProofRecipe] = OrderedDict()
         self._files: OrderedDict[tuple[str, ProofShown], bytes] = OrderedDict()
         self._taken = 0
-        self._proofs = Proofs()
+        self._proofs = SHARED
 
     def named(self, recipe: ProofRecipe) -> str:
         """The name of a proof, which is remembered by it."""

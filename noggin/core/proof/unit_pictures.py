@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
 from noggin.core.proof.irradiance import Casters, casters_of, from_source, from_sun, open_sky
-from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
+from noggin.core.proof.mesh import EYES, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.raster import Hits, rasterise
 from noggin.core.proof.stage import Figures, ProofStage, StageLight, StageWall
@@ -51,17 +51,18 @@ class UnitPicture:
 
 @dataclass(frozen=True, eq=False)
 class _Seen:
-    """What pixels see of the people: a pixel of the picture for each fine one, its weights on the people's
-    vertices (positions in `vertices`), and what it throws back."""
+    """What pixels see of the people: a pixel of the picture for each fine one, its weights on the
+    people's vertices (positions in `vertices`), and what it throws back; and of those that see an eye,
+    where they are and how they face."""
 
     pixels: Indices
     corners: Indices
     weights: Floats
     albedo: Floats
-    part: Bytes
-    places: Floats
-    normals: Floats
     vertices: Indices
+    eyes: Indices
+    eye_places: Floats
+    eye_normals: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,7 +103,6 @@ class UnitPictures:
         """Everybody as what casts shadows."""
         return casters_of(self.mesh, self.stage.fine)
 
-    @cached_property
     def _hits(self) -> Hits:
         view, by = self.stage.view, OVERSAMPLED
         return rasterise(
@@ -111,7 +111,7 @@ class UnitPictures:
 
     @cached_property
     def _seen(self) -> _Seen:
-        mesh, hits, fine_width = self.mesh, self._hits, self.width * OVERSAMPLED
+        mesh, hits, fine_width = self.mesh, self._hits(), self.width * OVERSAMPLED
         rows, columns = np.divmod(hits.pixels, fine_width)
         corners = mesh.triangles[hits.triangles]
         vertices, positions = np.unique(corners, return_inverse=True)
@@ -122,15 +122,16 @@ class UnitPictures:
         for index, person in enumerate(self.stage.people):
             some = who == index
             albedo[some] = paint(part[some], own[some], person.looks)
+        eyes = np.nonzero(part == EYES)[0].astype(np.int32)
         return _Seen(
             ((rows // OVERSAMPLED) * self.width + columns // OVERSAMPLED).astype(np.int32),
             positions.reshape(corners.shape).astype(np.int32),
             hits.weights,
             albedo,
-            part,
-            (mesh.places[corners] * weights).sum(1),
-            (mesh.normals[corners] * weights).sum(1),
             vertices.astype(np.int32),
+            eyes,
+            (mesh.places[corners[eyes]] * weights[eyes]).sum(1),
+            (mesh.normals[corners[eyes]] * weights[eyes]).sum(1),
         )
 
     @cached_property
@@ -215,11 +216,10 @@ class UnitPictures:
     def _mirror(self, values: Floats, source: StageLight) -> None:
         """The light's face, mirrored in the eyes."""
         seen = self._seen
-        eyes = np.nonzero(seen.part == EYES)[0]
-        if not len(eyes):
+        if not len(seen.eyes):
             return
-        places, normals = seen.places[eyes], seen.normals[eyes]
-        normals = normals / np.linalg.norm(normals, axis=1, keepdims=True)
+        places = seen.eye_places
+        normals = seen.eye_normals / np.linalg.norm(seen.eye_normals, axis=1, keepdims=True)
         look = places - floats(self.stage.view.at)
         look /= np.linalg.norm(look, axis=1, keepdims=True)
         back = look - 2 * (look * normals).sum(1, keepdims=True) * normals
@@ -228,7 +228,7 @@ class UnitPictures:
         half = np.arcsin(np.clip(max(source.radius_m, 0.04) / away, 0, 1))
         off = np.arccos(np.clip((back * light).sum(1) / away, -1, 1))
         part = np.clip((half - off) / 0.12 + 0.5, 0, 1)
-        values[eyes] += (np.float32(SHEEN * CORNEA) * part)[:, None]
+        values[seen.eyes] += (np.float32(SHEEN * CORNEA) * part)[:, None]
 
     @cached_property
     def _planes(self) -> tuple[_Plane, ...]:
