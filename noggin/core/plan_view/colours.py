@@ -71,12 +71,17 @@ def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
     )
     balance = setup.intent.white_balance_k
     if balance is None:
-        balance = flash[key] if way.lighting.levels.flash is not None else subject
+        balance = flash[key] if key_is_meant(way) else subject
     lamps = scene.lamps_background
     if lamps is not None:
         part = min(2 ** (lamps - scene.background), 1.0)
         background = mixed_kelvin([(part, LAMPS_K), (1 - part, background)])
     return Colours(sky, own_sun, background, subject, flash, balance)
+
+
+def key_is_meant(way: Way) -> bool:
+    """Whether the key is to fire, also where it cannot reach all of the frame."""
+    return way.lighting.key.needed is not None
 
 
 def said_kelvin(kelvin: float) -> str:
@@ -110,7 +115,7 @@ def colour_rows(setup: SetUp, way: Way) -> Iterator[tuple[str, str]]:
     yield "colour of daylight", f"about {spread}, {known}"
     balance = said_kelvin(seen.white_balance_k)
     meant = "as you set it" if setup.intent.white_balance_k is not None else "so that the key is neutral"
-    if way.lighting.levels.flash is None and setup.intent.white_balance_k is None:
+    if not key_is_meant(way) and setup.intent.white_balance_k is None:
         meant = "so that daylight on the faces is neutral"
     yield "white balance", f"{balance}, {meant}"
     looks = look_of(seen.background, seen.white_balance_k)

@@ -24,7 +24,7 @@ BODY_CELL_M = {True: 0.0145, False: 0.0320}
 wide as their points lie apart."""
 
 Reached = Callable[[Floats, Floats], Floats]
-"""The part of one light that gets to points with their normals."""
+"""The part of one light that gets to points with their normals, 3×n each."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,12 +40,12 @@ class Casters:
         """What of a light in a direction, or at an origin, gets past them."""
         maps: list[tuple[DepthMap, Metres]] = []
         for points, cell in ((self.heads, self.head_cell_m), (self.bodies, self.body_cell_m)):
-            if len(points):
-                ahead = toward if origin is None else origin - points[len(points) // 2]
+            if points.shape[1]:
+                ahead = toward if origin is None else origin - points[:, points.shape[1] // 2]
                 maps.append((depth_map(points, cell, ahead, origin), cell))
 
         def found(places: Floats, normals: Floats) -> Floats:
-            part = np.ones(len(places), np.float32)
+            part = np.ones(places.shape[1], np.float32)
             for nearest, cell in maps:
                 np.minimum(part, nearest.reached(places, normals, cell), out=part)
             return part
@@ -57,14 +57,14 @@ def casters_of(mesh: Mesh, fine: bool) -> Casters:
     """The people of a mesh as what casts shadows."""
     height = mesh.own[:, 1]
     return Casters(
-        mesh.places[height > HEAD_FROM_M],
-        mesh.places[height < BODY_TO_M],
+        np.ascontiguousarray(mesh.places[height > HEAD_FROM_M].T),
+        np.ascontiguousarray(mesh.places[height < BODY_TO_M].T),
         HEAD_CELL_M[fine],
         BODY_CELL_M[fine],
     )
 
 
-NOTHING = Casters(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), 1.0, 1.0)
+NOTHING = Casters(np.zeros((3, 0), np.float32), np.zeros((3, 0), np.float32), 1.0, 1.0)
 """Nobody stands in the light."""
 
 
@@ -90,41 +90,43 @@ def from_source(
     at, aim, square_at = (floats(point) for point in (source.at, source.aim, source.square_at))
     axes = facing(at - aim)
     count = samples or samples_of(source)
-    to_light = at - places
+    across, normal = np.ascontiguousarray(places.T), np.ascontiguousarray(normals.T)
+    to_light = at[:, None] - across
     square = _dot(to_light, to_light)
-    to_light /= np.sqrt(square)[:, None]
+    to_light /= np.sqrt(square)
     lit, straight = np.zeros(len(places), np.float32), np.zeros(len(places), np.float32)
     for out in disc(count) * np.float32(source.radius_m):
         point = at + out[0] * axes[0] + out[1] * axes[1]
-        toward = point - places
-        toward /= np.sqrt(_dot(toward, toward))[:, None]
-        cosine = np.maximum(_dot(normals, toward), 0)
+        toward = point[:, None] - across
+        toward /= np.sqrt(_dot(toward, toward))
+        cosine = np.maximum(_dot(normal, toward), 0)
         straight += _dot(to_light, toward)
         turned = np.nonzero(cosine > 0)[0]
-        seen = casters.reached(point - square_at, point)(places[turned], normals[turned])
+        seen = casters.reached(point - square_at, point)(across[:, turned], normal[:, turned])
         lit[turned] += seen * cosine[turned]
-    beam = np.maximum(to_light @ axes[2], 0) ** np.float32(source.beam)
+    beam = np.maximum(_dot(to_light, axes[2][:, None]), 0) ** np.float32(source.beam)
     back = at - square_at
     d0 = float((back * back).sum())
     on_axis = max(float(back @ axes[2]) / np.sqrt(d0), 0.05) ** source.beam
     r = np.float32(source.radius_m**2)
-    found: Floats = lit / np.maximum(straight, 1e-6) * beam / np.float32(on_axis) * (d0 + r) / (square + r)
-    return found.astype(np.float32)
+    found = lit / np.maximum(straight, 1e-6) * beam / np.float32(on_axis) * (d0 + r) / (square + r)
+    return floats(found)
 
 
 def _dot(first: Floats, other: Floats) -> Floats:
-    """Products of vectors row by row (n×3 each)."""
-    found: Floats = np.einsum("ij,ij->i", first, other)
+    """Products of vectors one by one (3×n each)."""
+    found: Floats = first[0] * other[0] + first[1] * other[1] + first[2] * other[2]
     return found
 
 
 def from_sun(toward: Floats, places: Floats, normals: Floats, casters: Casters = NOTHING) -> Floats:
     """What points get of the sun, as parts of what a surface square to it gets."""
-    cosine = np.maximum(normals @ toward, 0)
+    normal = np.ascontiguousarray(normals.T)
+    cosine = np.maximum(_dot(normal, toward[:, None]), 0)
     turned = np.nonzero(cosine > 0)[0]
-    cosine[turned] *= casters.reached(toward)(places[turned], normals[turned])
-    found: Floats = cosine.astype(np.float32)
-    return found
+    across = np.ascontiguousarray(places[turned].T)
+    cosine[turned] *= casters.reached(toward)(across, normal[:, turned])
+    return floats(cosine)
 
 
 def open_sky(up: float, thrown_back: float) -> float:

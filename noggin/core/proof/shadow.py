@@ -4,7 +4,6 @@ shadows."""
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from noggin.core.proof.mesh import Floats, floats
 
@@ -33,31 +32,39 @@ class DepthMap:
     nearest: Floats
 
     def reached(self, points: Floats, normals: Floats, cell_m: float) -> Floats:
-        """The part of light that gets to each point, 0 to 1; shadows' edges are softened over a cell."""
-        cells, near = _seen(points + normals * np.float32(NEAR_CELLS * cell_m), self.axes, self.origin)
-        cells = (cells - self.low) / np.float32(self.cell) - np.float32(0.5)
+        """The part of light that gets to each point (3×n, with normals), 0 to 1; shadows' edges are softened
+        over a cell."""
+        across, up, near = _seen(points + normals * np.float32(NEAR_CELLS * cell_m), self.axes, self.origin)
+        across = (across - self.low[0]) / np.float32(self.cell) - np.float32(0.5)
+        up = (up - self.low[1]) / np.float32(self.cell) - np.float32(0.5)
         near += np.float32(0.6 * cell_m)
-        base = np.floor(cells).astype(np.int32)
-        part = cells - base
         height, width = self.nearest.shape
-        found = np.zeros(len(points), np.float32)
-        for right in (0, 1):
-            for up in (0, 1):
-                x = np.clip(base[:, 0] + right, 0, width - 1)
-                y = np.clip(base[:, 1] + up, 0, height - 1)
-                weight = (part[:, 0] if right else 1 - part[:, 0]) * (part[:, 1] if up else 1 - part[:, 1])
-                found += weight * (self.nearest[y, x] <= near)
+        column, row = np.floor(across), np.floor(up)
+        right, above = across - column, up - row
+        first = np.clip(column, 0, width - 1).astype(np.int32)
+        last = np.clip(column + 1, 0, width - 1).astype(np.int32)
+        low = np.clip(row, 0, height - 1).astype(np.int32) * np.int32(width)
+        high = np.clip(row + 1, 0, height - 1).astype(np.int32) * np.int32(width)
+        nearest = self.nearest.ravel()
+        below = (nearest.take(low + first) <= near) * (1 - right) + (
+            nearest.take(low + last) <= near
+        ) * right
+        over = (nearest.take(high + first) <= near) * (1 - right) + (
+            nearest.take(high + last) <= near
+        ) * right
+        found: Floats = below * (1 - above) + over * above
         return found
 
 
-def _seen(points: Floats, axes: Floats, origin: Floats | None) -> tuple[Floats, Floats]:
-    """Where points are in the map's plane, and how near to the light."""
+def _seen(points: Floats, axes: Floats, origin: Floats | None) -> tuple[Floats, Floats, Floats]:
+    """Where points (3×n) are in the map's plane, across and up, and how near to the light. Written out: a
+    library's products of matrices would wait for threads that are busy elsewhere."""
+    x, y, z = points if origin is None else points - origin[:, None]
+    across, up, near = (one[0] * x + one[1] * y + one[2] * z for one in axes)
     if origin is None:
-        turned = points @ axes.T
-        return turned[:, :2], turned[:, 2]
-    turned = axes @ (points - origin).T
-    depth = np.minimum(turned[2], np.float32(-0.05))
-    return np.stack([turned[0] / -depth, turned[1] / -depth], 1), depth
+        return across, up, near
+    near = np.minimum(near, np.float32(-0.05))
+    return across / -near, up / -near, near
 
 
 def facing(toward: Floats) -> Floats:
@@ -72,23 +79,23 @@ def facing(toward: Floats) -> Floats:
 def depth_map(casters: Floats, cell_m: float, toward: Floats, origin: Floats | None = None) -> DepthMap:
     """The map of points that cast shadows, for a light that lies `toward`, or at `origin`.
 
-    `casters` n×3 metres, no farther apart than `cell_m`.
+    `casters` 3×n metres, no farther apart than `cell_m`.
     """
     axes = facing(toward)
-    at, near = _seen(casters, axes, origin)
+    across, up, near = _seen(casters, axes, origin)
     cell = cell_m
     if origin is not None:
         # As wide as the nearest points are apart, seen from there; narrower cells would have holes.
         cell = cell_m / max(float(-near.max()), 0.1)
-    low = floats([at[:, 0].min(), at[:, 1].min()])
-    high = floats([at[:, 0].max(), at[:, 1].max()])
+    low, high = floats((across.min(), up.min())), floats((across.max(), up.max()))
     cell = max(cell, float((high - low).max()) / MAP_MOST)
     low = low - np.float32(1.5 * cell)
     # A rim of empty cells on every side: what lies beside the casters is in the light.
     counts = ((high - low) / cell).astype(int) + 3
-    place = ((at - low) / np.float32(cell)).astype(np.int32)
+    column = ((across - low[0]) / np.float32(cell)).astype(np.int32)
+    row = ((up - low[1]) / np.float32(cell)).astype(np.int32)
     nearest = np.full(counts[0] * counts[1], -np.inf, np.float32)
-    np.maximum.at(nearest, place[:, 1] * counts[0] + place[:, 0], near)
+    np.maximum.at(nearest, row * np.int32(counts[0]) + column, near)
     return DepthMap(axes, origin, low, cell, nearest.reshape(counts[1], counts[0]))
 
 
@@ -110,15 +117,16 @@ def sphere(count: int) -> Floats:
 def seen_shares(points: Floats, normals: Floats) -> tuple[Floats, Floats]:
     """The share of an even sky's light, and of an even ground's, that each vertex of a figure gets past the
     figure itself: the mean of the directions it sees, by their cosine (0 to 1 each)."""
+    places, facing_to = np.ascontiguousarray(points.T), np.ascontiguousarray(normals.T)
     head = points[:, 1] > HEAD_FROM_M
+    top, top_facing = places[:, head], facing_to[:, head]
     sky, ground = np.zeros(len(points), np.float32), np.zeros(len(points), np.float32)
     weight = np.float32(4 / SKY_DIRECTIONS)
     for toward in sphere(SKY_DIRECTIONS):
         light = np.maximum(normals @ toward, 0) * weight
-        seen: NDArray[np.float32] = depth_map(points, 0.014, toward).reached(points, normals, 0.014)
-        near = depth_map(points[head], 0.0035, toward).reached(points[head], normals[head], 0.0035)
-        seen[head] = np.minimum(
-            near, depth_map(points[~head], 0.014, toward).reached(points[head], normals[head], 0.014)
-        )
+        seen = depth_map(places, 0.014, toward).reached(places, facing_to, 0.014)
+        near = depth_map(top, 0.0035, toward).reached(top, top_facing, 0.0035)
+        body = depth_map(places[:, ~head], 0.014, toward)
+        seen[head] = np.minimum(near, body.reached(top, top_facing, 0.014))
         (sky if toward[1] > 0 else ground)[:] += light * seen
     return np.minimum(sky, 1), np.minimum(ground, 1)

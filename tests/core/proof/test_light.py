@@ -77,7 +77,7 @@ def half_plane(height: float, cell: float) -> Floats:
     x = np.arange(-1.2, 0, cell / 1.5)
     z = np.arange(-0.6, 0.6, cell / 1.5)
     grid_x, grid_z = np.meshgrid(x, z)
-    return floats(np.stack([grid_x.ravel(), np.full(grid_x.size, height), grid_z.ravel()], 1))
+    return floats(np.stack([grid_x.ravel(), np.full(grid_x.size, height), grid_z.ravel()]))
 
 
 class Shadows(unittest.TestCase):
@@ -87,7 +87,7 @@ class Shadows(unittest.TestCase):
         """The light along a floor across the shadow of an edge, from a lamp straight over it."""
         source = StageLight((0.0, above, 0.0), (0.0, 0.0, 0.0), radius, 0.0, (0.0, 0.0, 0.0))
         casters = Casters(
-            np.zeros((0, 3), np.float32), half_plane(between, self.CELL), self.CELL, self.CELL
+            np.zeros((3, 0), np.float32), half_plane(between, self.CELL), self.CELL, self.CELL
         )
         wide = 1.6 * radius * between / (above - between) + 0.05
         x = np.linspace(-wide, wide, 400)
@@ -118,7 +118,7 @@ class Shadows(unittest.TestCase):
     def test_the_sun_casts_a_shadow_where_its_height_says(self) -> None:
         # 45° high from the right: the edge 1 m up throws its shadow 1 m to the left.
         sun = floats((1, 1, 0)) / np.float32(2**0.5)
-        casters = Casters(np.zeros((0, 3), np.float32), half_plane(1.0, self.CELL), self.CELL, self.CELL)
+        casters = Casters(np.zeros((3, 0), np.float32), half_plane(1.0, self.CELL), self.CELL, self.CELL)
         x = np.linspace(-1.3, -0.7, 241)
         places = floats(np.stack([x, np.zeros_like(x), np.zeros_like(x)], 1))
         up = np.tile(floats([(0, 1, 0)]), (len(x), 1))
@@ -127,13 +127,13 @@ class Shadows(unittest.TestCase):
         self.assertAlmostEqual(float(lit.max()), 2**-0.5, places=3)
 
     def test_a_surface_does_not_shade_itself(self) -> None:
-        points = floats(sphere(6000)) * np.float32(0.12)
+        points = floats(sphere(6000)).T * np.float32(0.12)
         lit = depth_map(points, 0.0075, floats((0, 0, 1))).reached(
             points, points / np.float32(0.12), 0.0075
         )
-        facing = points[:, 2] > 0.03
+        facing = points[2] > 0.03
         self.assertGreater(float(lit[facing].mean()), 0.99)
-        self.assertLess(float(lit[points[:, 2] < -0.08].mean()), 0.01)
+        self.assertLess(float(lit[points[2] < -0.08].mean()), 0.01)
 
     def test_a_ball_sees_as_much_sky_as_its_normals_face(self) -> None:
         points = floats(sphere(3000)) * np.float32(0.1) + floats((0, -0.16, 0))
