@@ -60,12 +60,6 @@ def lights_in_view(page: Page) -> None:
     page.evaluate("document.querySelector('#kind-light').scrollIntoView()")
 
 
-def first_bag(page: Page) -> None:
-    """The bag of the day."""
-    page.get_by_role("link", name="Observatory wedding").click()
-    page.get_by_role("heading", name="Packing list").wait_for()
-
-
 def the_shoot(page: Page) -> None:
     """The day of the demo."""
     page.get_by_role("link", name="Wedding at the hilltop observatory").click()
@@ -102,13 +96,12 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...]
     ("bench-phone", "/setups/1", PHONE, "light", as_it_is),
     ("measure", "/kit/called?name=Speedlight", DESK, "light", simulated),
     ("kit", "/kit", DESK, "light", lights_in_view),
-    ("bag", "/bags", DESK, "light", first_bag),
+    ("plan", "/setups/5/plan", DESK, "light", as_it_is),
     ("reach", "/reach", DESK, "light", as_it_is),
     ("shoot", "/shoots", DESK, "light", the_shoot),
     ("shoot-ladder", "/shoots", DESK, "light", looked_at),
     ("shoot-phone", "/shoots", PHONE, "dark", the_shoot),
     ("setups", "/setups", DESK, "light", as_it_is),
-    ("keep", "/keep", DESK, "light", as_it_is),
     ("bench-compared", "/setups/2", DESK, "light", remedy_tried),
     ("log", "/log", DESK, "light", as_it_is),
     ("spot-phone", "/setups/8/shoot", PHONE, "light", two_frames),
@@ -123,7 +116,6 @@ def main() -> None:
         app = create_app({"DATABASE": Path(folder) / "noggin.sqlite3"})
         wired = app.extensions["noggin"]
         load_demo_once(wired.store, wired.clock)
-        wired.store.keep_copy(wired.clock(), "daily")
         server = listen(app, "127.0.0.1", 0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as driver:

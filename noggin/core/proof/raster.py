@@ -31,13 +31,13 @@ class Hits:
 def rasterise(mesh: Mesh, view: CameraView) -> Hits:
     """The nearest triangle in the middle of every pixel that sees one."""
     x, y, depth = view.project(mesh.places)
-    corners = mesh.triangles
-    cx, cy, cz = x[corners], y[corners], depth[corners]
-    area = (cx[:, 1] - cx[:, 0]) * (cy[:, 2] - cy[:, 0]) - (cx[:, 2] - cx[:, 0]) * (cy[:, 1] - cy[:, 0])
-    left, right = np.ceil(cx.min(1) - 0.5), np.floor(cx.max(1) - 0.5)
-    top, foot = np.ceil(cy.min(1) - 0.5), np.floor(cy.max(1) - 0.5)
+    # By columns: along a short axis it would take many times as long.
+    cx, cy, cz = ([values.take(corner) for corner in mesh.triangles.T] for values in (x, y, depth))
+    area = (cx[1] - cx[0]) * (cy[2] - cy[0]) - (cx[2] - cx[0]) * (cy[1] - cy[0])
+    left, right = np.ceil(_least(*cx) - 0.5), np.floor(_most(*cx) - 0.5)
+    top, foot = np.ceil(_least(*cy) - 0.5), np.floor(_most(*cy) - 0.5)
     # Rows count downward, so that a triangle that faces the camera has a negative area.
-    seen = (area < 0) & (cz.min(1) > NEAR_M) & (right >= left) & (foot >= top)
+    seen = (area < 0) & (_least(*cz) > NEAR_M) & (right >= left) & (foot >= top)
     seen &= (right >= 0) & (left < view.width) & (foot >= 0) & (top < view.height)
     span = np.maximum(right - left, foot - top) + 1
     found: list[tuple[Indices, Indices, Floats, Floats]] = []
@@ -61,14 +61,24 @@ def rasterise(mesh: Mesh, view: CameraView) -> Hits:
     return Hits(pixels[won], triangles[won], weights[won], depths[won])
 
 
+def _least(first: Floats, second: Floats, third: Floats) -> Floats:
+    found: Floats = np.minimum(np.minimum(first, second), third)
+    return found
+
+
+def _most(first: Floats, second: Floats, third: Floats) -> Floats:
+    found: Floats = np.maximum(np.maximum(first, second), third)
+    return found
+
+
 def _tried(
     some: Indices,
     span: int,
     left: Floats,
     top: Floats,
-    cx: Floats,
-    cy: Floats,
-    cz: Floats,
+    cx: list[Floats],
+    cy: list[Floats],
+    cz: list[Floats],
     area: Floats,
     view: CameraView,
 ) -> tuple[Indices, Indices, Floats, Floats]:
@@ -77,8 +87,8 @@ def _tried(
     px = left[some, None] + columns.astype(np.float32)
     py = top[some, None] + rows.astype(np.float32)
     sx, sy = px + np.float32(0.5), py + np.float32(0.5)
-    ax, bx, ex = (cx[some, corner, None] for corner in range(3))
-    ay, by, ey = (cy[some, corner, None] for corner in range(3))
+    ax, bx, ex = (values[some, None] for values in cx)
+    ay, by, ey = (values[some, None] for values in cy)
     whole = area[some, None]
     first = ((bx - sx) * (ey - sy) - (ex - sx) * (by - sy)) / whole
     second = ((ex - sx) * (ay - sy) - (ax - sx) * (ey - sy)) / whole
@@ -86,13 +96,14 @@ def _tried(
     inside = (first >= 0) & (second >= 0) & (third >= 0)
     inside &= (px >= 0) & (px < view.width) & (py >= 0) & (py < view.height)
     which, sample = np.nonzero(inside)
-    flat = np.stack([first[which, sample], second[which, sample], third[which, sample]], 1)
-    held = flat / cz[some[which]]
-    near = held.sum(1)
+    a, b, c = (
+        part[which, sample] / far[some[which]] for part, far in zip((first, second, third), cz, strict=True)
+    )
+    near = a + b + c
     pixels = (py[which, sample] * view.width + px[which, sample]).astype(np.int32)
     return (
         pixels,
         some[which].astype(np.int32),
-        (held / near[:, None]).astype(np.float32),
+        np.stack([a / near, b / near, c / near], 1).astype(np.float32),
         (1 / near).astype(np.float32),
     )

@@ -32,7 +32,7 @@ class DepthMap:
     nearest: Floats
 
     def reached(self, points: Floats, normals: Floats, cell_m: float) -> Floats:
-        """The part of light that gets to each point (3×n, with normals), 0 to 1; shadows' edges are softened
+        """The part of light that gets to points (3×n, with normals), 0 to 1; shadows' edges are softened
         over a cell."""
         across, up, near = _seen(points + normals * np.float32(NEAR_CELLS * cell_m), self.axes, self.origin)
         across = (across - self.low[0]) / np.float32(self.cell) - np.float32(0.5)

@@ -114,9 +114,10 @@ class UnitPictures:
         mesh, hits, fine_width = self.mesh, self._hits(), self.width * OVERSAMPLED
         rows, columns = np.divmod(hits.pixels, fine_width)
         corners = mesh.triangles[hits.triangles]
-        vertices, positions = np.unique(corners, return_inverse=True)
-        weights = hits.weights[..., None]
-        own = (mesh.own[corners] * weights).sum(1)
+        used = np.zeros(len(mesh.own), bool)
+        used[corners] = True
+        vertices, positions = np.nonzero(used)[0], np.cumsum(used) - 1
+        own = _mixed(mesh.own, corners, hits.weights)
         part, who = mesh.part[hits.triangles], mesh.who[hits.triangles]
         albedo = np.zeros((len(part), 3), np.float32)
         for index, person in enumerate(self.stage.people):
@@ -125,13 +126,13 @@ class UnitPictures:
         eyes = np.nonzero(part == EYES)[0].astype(np.int32)
         return _Seen(
             ((rows // OVERSAMPLED) * self.width + columns // OVERSAMPLED).astype(np.int32),
-            positions.reshape(corners.shape).astype(np.int32),
+            positions.astype(np.int32)[corners],
             hits.weights,
             albedo,
             vertices.astype(np.int32),
             eyes,
-            (mesh.places[corners[eyes]] * weights[eyes]).sum(1),
-            (mesh.normals[corners[eyes]] * weights[eyes]).sum(1),
+            _mixed(mesh.places, corners[eyes], hits.weights[eyes]),
+            _mixed(mesh.normals, corners[eyes], hits.weights[eyes]),
         )
 
     @cached_property
@@ -332,6 +333,12 @@ class UnitPictures:
         for plane in self._planes:
             found[plane.pixels] += plane.cover
         return found.reshape(self.height, self.width)
+
+
+def _mixed(values: Floats, corners: Indices, weights: Floats) -> Floats:
+    """What vertices have (n×3), mixed by the weights of three of them."""
+    found: Floats = sum(values[corners[:, one]] * weights[:, one, None] for one in range(3))  # type: ignore[assignment]
+    return found
 
 
 def _between(grid: Floats, at: Floats) -> Floats:
