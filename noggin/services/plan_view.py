@@ -16,13 +16,15 @@ from noggin.core.plan_view.moves import (
     with_reflector,
     with_wall,
 )
-from noggin.core.plan_view.words import Note, light_notes, plan_words, sun_notes, where
+from noggin.core.plan_view.standing import names_of
+from noggin.core.plan_view.words import Note, light_notes, plan_words, sun_notes, where, wind_notes
 from noggin.core.setup.ground_plan import GroundPlan, LightSpot, PersonSpot, SurfaceLine
 from noggin.core.setup.setup import SetUp
 from noggin.core.typed.parse_places import read_angle, read_percentage, read_place
 from noggin.documents.setup import setup_of
+from noggin.forms.change import with_light
 from noggin.forms.entry import Document
-from noggin.forms.plan_change import plan_in, with_plan
+from noggin.forms.plan_change import bare_setup, plan_in, with_plan
 from noggin.services.clock import Clock
 from noggin.services.setups import OpenSetUp, change_setup, open_setup
 from noggin.store.store import Store
@@ -81,8 +83,8 @@ class PlanView:
 
     @property
     def sun(self) -> tuple[Note, ...]:
-        """What is said of the sun."""
-        return tuple(sun_notes(self.standing))
+        """What is said of sun and wind."""
+        return (*sun_notes(self.standing), *wind_notes(self.standing))
 
     @property
     def offers(self) -> tuple[IntentionOffer, ...]:
@@ -156,6 +158,26 @@ def add(store: Store, clock: Clock, setup_id: int, kind: str) -> PlanView:
     if kind not in ADDED:
         raise NoSuchThing(f"{kind} cannot be added to a plan.")
     return _act(store, clock, setup_id, f"{kind} added", lambda plan, _: ADDED[kind](plan))
+
+
+def copy_light(store: Store, clock: Clock, setup_id: int, item: str) -> PlanView:
+    """One more light like one of them, on the other side of the camera's axis; a key's copy is a fill.
+    Raises NotKept, NoSuchThing, Refused."""
+
+    def changed(document: Document) -> dict[str, Any]:
+        setup, name = setup_of(dict(document)), item.partition(":")[2]
+        names = names_of(setup)
+        if name not in names:
+            raise NoSuchThing("That light does not stand on this plan any more.")
+        index, plan = names.index(name), plan_in(document)
+        role = setup.lights[index].role
+        more = with_light(document, "fill" if role == "key" else role, index)
+        spot = mirrored(plan).lights[name]
+        added = names_of(bare_setup(more))[-1]
+        return with_plan(more, replace(plan, lights={**plan.lights, added: spot}))
+
+    opened = change_setup(store, clock, setup_id, f"{_called(item)} copied", changed)
+    return PlanView(opened, Standing(opened.setup))
 
 
 def remove(store: Store, clock: Clock, setup_id: int, item: str) -> PlanView:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
 from hashlib import sha256
 from math import dist
-from threading import Lock
+from threading import RLock
 from typing import TypeVar
 
 import numpy as np
@@ -36,6 +36,9 @@ STAGES_MOST = 3
 
 UNITS_MOST_BYTES = 100_000_000
 """Unit pictures kept, all stages together."""
+
+FILES_MOST_BYTES = 30_000_000
+"""Rendered files that are kept."""
 
 CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
 """A grey card's side, and how far beside the face it is held."""
@@ -143,9 +146,10 @@ class Proofs:
     """Makes proofs, one at a time: two would only wait for the same processor."""
 
     def __init__(self, units_most: int = UNITS_MOST_BYTES) -> None:
-        self._lock = Lock()
+        self._lock = RLock()
         self._stages = _Shelf(STAGES_MOST, lambda _: 1)
         self._units = _Shelf(units_most, lambda unit: unit.size)  # type: ignore[attr-defined]
+        self._files = _Shelf(FILES_MOST_BYTES, lambda content: len(content))  # type: ignore[arg-type]
         self._plates = _Shelf(2 * STAGES_MOST, lambda _: 1)
 
     @property
@@ -163,7 +167,11 @@ class Proofs:
     def file(self, recipe: ProofRecipe, shown: "ProofShown") -> bytes:
         """A proof as the bytes of a file. Raises Refused for a part of the light that is none."""
         held = recipe.alone(shown.only)
-        return encoded(self.picture(held, shown.small).image(), shown.kind)
+        with self._lock:
+            made: bytes = self._files.get(
+                (held.name, shown), lambda: encoded(self.picture(held, shown.small).image(), shown.kind)
+            )
+        return made
 
     def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
         """Tones of a proof in stops from mid-tone at a grid of READ_COLUMNS × READ_ROWS places, row by row.

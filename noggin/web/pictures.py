@@ -10,9 +10,6 @@ MOST = 1000
 """So many are remembered while the server runs by what they are rendered from; others are worked out from
 their set-up again."""
 
-FILES_MOST_BYTES = 40_000_000
-"""Rendered files that are kept."""
-
 
 class Pictures:
     """Proofs by the names of their content."""
@@ -20,9 +17,6 @@ class Pictures:
     def __init__(self) -> None:
         self._lock = Lock()
         self._known: OrderedDict[str, ProofRecipe] = OrderedDict()
-        self._files: OrderedDict[tuple[str, ProofShown], bytes] = OrderedDict()
-        self._taken = 0
-        self._proofs = SHARED
 
     def named(self, recipe: ProofRecipe) -> str:
         """The name of a proof, which is remembered by it."""
@@ -41,25 +35,12 @@ class Pictures:
 
     def file(self, recipe: ProofRecipe, shown: ProofShown) -> bytes:
         """A proof as the bytes of a file."""
-        key = recipe.name, shown
-        with self._lock:
-            if key in self._files:
-                self._files.move_to_end(key)
-                return self._files[key]
-        made = self._proofs.file(recipe, shown)
-        with self._lock:
-            if key not in self._files:
-                self._files[key] = made
-                self._taken += len(made)
-            while self._taken > FILES_MOST_BYTES:
-                _, gone = self._files.popitem(last=False)
-                self._taken -= len(gone)
-        return made
+        return SHARED.file(recipe, shown)
 
     def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
         """Tones of a proof in stops from mid-tone, for a grid of places."""
-        return self._proofs.reading(recipe, only)
+        return SHARED.reading(recipe, only)
 
     def histogram(self, recipe: ProofRecipe, only: str | None) -> list[float]:
         """How a proof's tones are spread."""
-        return self._proofs.histogram(recipe, only)
+        return SHARED.histogram(recipe, only)

@@ -85,6 +85,18 @@ def add(setup_id: int, kind: str) -> ResponseReturnValue:
     return _answer(view)
 
 
+@pages.post("/setups/<int:setup_id>/plan/copy")
+def copy(setup_id: int) -> ResponseReturnValue:
+    """One more light like one of them."""
+    item = request.form.get("item", "")
+    with as_offered(SETUPS, setup_id):
+        try:
+            view = services.copy_light(wiring().store, wiring().clock, setup_id, item)
+        except services.NoSuchThing:
+            abort(404)
+    return _answer(view)
+
+
 @pages.post("/setups/<int:setup_id>/plan/remove")
 def remove(setup_id: int) -> ResponseReturnValue:
     """One person or surface less."""

@@ -48,8 +48,7 @@ def _answered(setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], 
         answer = make(recipe)
     except Refused:
         abort(404)
-    if same:
-        answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR if same else "no-cache"
     return answer
 
 

@@ -126,6 +126,13 @@ class Plan(Case):
         self.send("mirror")
         self.assertEqual(self.document["scene"]["plan"], before)
 
+    def test_a_copy_of_the_key_is_a_fill_on_the_other_side(self) -> None:
+        self.send("copy", item="light:Large head")
+        plan, lights = self.document["scene"]["plan"], self.document["lights"]
+        self.assertEqual([light["role"] for light in lights], ["key", "fill"])
+        self.assertEqual(plan["lights"]["Large head 2"]["x_m"], -plan["lights"]["Large head"]["x_m"])
+        self.send("copy", 404, item="light:Moon")
+
     def test_placements_by_intention(self) -> None:
         page = self.client.get(f"{self.url}/plan").text
         self.assertEqual(len(findall(r'id="offer-', page)), 10)

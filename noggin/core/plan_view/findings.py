@@ -20,6 +20,7 @@ from noggin.core.plan_view.geometry import (
     flares,
     framed_middle,
     nearest_out,
+    on_the_way,
     placement,
     shades,
     shadow_length,
@@ -56,7 +57,8 @@ class LightFinding:
     """What geometry says of one light: `softness_deg` is how wide the face sees it, `hour` where it is
     mirrored in the eyes, `feathered_deg` and `feathered` how far past the face it is aimed and what that
     takes, `across` and `to_feet` the spread over faces and from head to foot in stops, `shaded` whose faces
-    others shade, `surfaces` what it leaves on walls and floor, `ballast_kg` what keeps its stand up."""
+    others shade, `surfaces` what it leaves on walls and floor, `ballast_kg` what keeps its stand up,
+    `on_the_way` whether its feet stand between camera and subject."""
 
     name: str
     light: Light
@@ -75,6 +77,7 @@ class LightFinding:
     shaded: tuple[int, ...]
     surfaces: tuple[OnSurface, ...]
     ballast_kg: float | None
+    on_the_way: bool
 
 
 @dataclass(frozen=True)
@@ -163,6 +166,7 @@ class Standing:
             tuple(self._shaded(spot.at)) if light.lights_subject else (),
             tuple(self._on_surfaces(beam)),
             self._ballast(light, spot.height_m),
+            on_the_way(spot.at, light.stand.footprint_m, plan.camera.at, plan.face),
         )
 
     def _shaded(self, at: Point) -> Iterator[int]:

@@ -31,6 +31,9 @@ HEAD_OVER_EYES_M: Metres = 0.13
 SHADES_WITHIN_M: Metres = 0.25
 """Someone shades another when the light passes this close to them. Common practice, no source."""
 
+WAY_M: Metres = 0.5
+"""Half the width of a way that people walk. Common practice, no source."""
+
 FLARE_AIM_DEG, FLARE_FRAME_DEG = 60.0, 20.0
 """A light may flare that is aimed within the first of the lens and stands within half the field of view and
 the second of its axis. Common practice, no source."""
@@ -338,6 +341,18 @@ def shades(light: Point, lit: PersonSpot, other: PersonSpot) -> bool:
         return False
     aside = hypot(light[0] + part * x - other.x_m, light[1] + part * y - other.y_m)
     return aside < SHADES_WITHIN_M and light[2] + part * height < other.height_m + HEAD_OVER_EYES_M
+
+
+def on_the_way(stand: Point, footprint_m: Metres, start: Point, end: Point) -> bool:
+    """Whether a stand's feet reach into the way between two places, half a metre to each side."""
+    along = end[0] - start[0], end[1] - start[1]
+    square = along[0] ** 2 + along[1] ** 2
+    if not square:
+        return False
+    part = ((stand[0] - start[0]) * along[0] + (stand[1] - start[1]) * along[1]) / square
+    part = max(0.0, min(1.0, part))
+    aside = hypot(start[0] + part * along[0] - stand[0], start[1] + part * along[1] - stand[1])
+    return aside < WAY_M + footprint_m
 
 
 def shadow_length(height_m: Metres, sun_deg: float) -> Metres | None:

@@ -62,6 +62,10 @@ def light_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
         count = len(found.shaded)
         whose = "one face" if count == 1 else f"{count} faces"
         yield Note("Shadow", f"someone stands in the light of {whose}: raise it or turn them", matters=True)
+    if found.on_the_way:
+        yield Note(
+            "Feet", "on the way between camera and subject: turn a leg, tape the cable", matters=True
+        )
     if found.light.role == "background":
         return
     yield Note("LightPosition", _placed(found))
@@ -160,6 +164,15 @@ def sun_notes(standing: Standing) -> Iterator[Note]:
         yield Note(
             "Sun patches", f"on {whose}: flash cannot take them away, turning or shade can", matters=True
         )
+
+
+def wind_notes(standing: Standing) -> Iterator[Note]:
+    """What is said of the wind."""
+    gust = standing.setup.scene.gust_m_s
+    if gust is None:
+        yield Note("Wind", "not said: give it on the Bench and the ballast is worked out")
+    else:
+        yield Note("Wind", f"gusts of {number(gust, 1)} m/s from any side")
 
 
 def plan_words(standing: Standing) -> str:

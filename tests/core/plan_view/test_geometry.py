@@ -21,6 +21,7 @@ from noggin.core.plan_view.geometry import (
     field_of_view,
     flares,
     nearest_out,
+    on_the_way,
     placement,
     shades,
     shadow_length,
@@ -204,6 +205,12 @@ class OthersAndSun(unittest.TestCase):
         # Half as long again as one is tall at 33.7°, and none at night.
         self.assertAlmostEqual(shadow_length(1.68, 33.69) or 0, 2.52, places=2)
         self.assertIsNone(shadow_length(1.68, -2))
+
+    def test_feet_on_the_way_are_told(self) -> None:
+        # The way is 1 m wide and the feet reach 0.5 m: 0.99 m aside they are on it, 1.01 m they are not.
+        for aside, told in ((0.99, True), (1.01, False)):
+            self.assertEqual(on_the_way((aside, -1.5, 2.0), 0.5, LENS, (0.0, 0.0, 1.5)), told)
+        self.assertFalse(on_the_way((0.0, 1.1, 2.0), 0.5, LENS, (0.0, 0.0, 1.5)))
 
     def test_flare_needs_a_light_that_looks_at_the_lens_from_near_the_frame(self) -> None:
         behind = (0.5, 2.0, 2.0)
