@@ -51,8 +51,9 @@ def main() -> None:
         dials, lights, plans = [], [], []
         for turn in range(ROUNDS):
             dialled = deepcopy(base)
-            dialled["intent"]["background_level"] += 0.1 * (turn % 5 - 2)
-            dialled["intent"]["subject_level"] += 0.01 * turn
+            # Another picture each time: what was rendered once is not rendered again.
+            dialled["intent"]["background_level"] += (turn % 4 - 2) / 3
+            dialled["intent"]["subject_level"] += (turn // 4 - 1) / 3
             setup = setup_of(dialled)
             plans.append(timed(lambda: plan(setup)))  # noqa: B023
             found = plan(setup)

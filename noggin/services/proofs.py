@@ -4,6 +4,7 @@ while it is of use, by what it was worked out from, and never more of it than a 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
+from functools import partial
 from hashlib import sha256
 from math import dist
 from threading import RLock
@@ -16,11 +17,17 @@ from noggin.core.physics.tones import CLIP, MID_GREY
 from noggin.core.plan_view.findings import Standing
 from noggin.core.plan_view.standing import SunOver, ground_plan, names_of, sun_over
 from noggin.core.planning.way import Way
-from noggin.core.proof.backdrop import Backdrop
-from noggin.core.proof.develop import Card, Picture, Plates, develop, halved
+from noggin.core.proof.develop import Card, Picture, Plates, develop
 from noggin.core.proof.mesh import floats
 from noggin.core.proof.mixture import SKY, SUN, Mixture, mixture, thrown_back
-from noggin.core.proof.stage import ProofStage, StageLight, sources_of, stage_of, sun_direction
+from noggin.core.proof.stage import (
+    SAMPLES_SMALL,
+    ProofStage,
+    StageLight,
+    sources_of,
+    stage_of,
+    sun_direction,
+)
 from noggin.core.proof.unit_pictures import UnitPicture, UnitPictures
 from noggin.core.proof.words import proof_words
 from noggin.core.setup.setup import SetUp
@@ -31,8 +38,8 @@ from noggin.photos.patches import BINS, DARKEST_SHOWN
 LARGE = (600, 400)
 """Width and height of a large proof in pixels; a small one is half as wide and high."""
 
-STAGES_MOST = 3
-"""So many stages are kept: each takes some 30 MB with what it is made of."""
+STAGES_MOST = 6
+"""So many stages are kept, large and small: a large one takes some 30 MB with what it is made of."""
 
 UNITS_MOST_BYTES = 100_000_000
 """Unit pictures kept, all stages together."""
@@ -150,7 +157,7 @@ class Proofs:
         self._stages = _Shelf(STAGES_MOST, lambda _: 1)
         self._units = _Shelf(units_most, lambda unit: unit.size)  # type: ignore[attr-defined]
         self._files = _Shelf(FILES_MOST_BYTES, lambda content: len(content))  # type: ignore[arg-type]
-        self._plates = _Shelf(2 * STAGES_MOST, lambda _: 1)
+        self._plates = _Shelf(STAGES_MOST, lambda _: 1)
 
     @property
     def bytes_kept(self) -> float:
@@ -197,28 +204,16 @@ class Proofs:
             return self._plates_of(recipe, small=False)
 
     def _plates_of(self, recipe: ProofRecipe, small: bool) -> Plates:
-        stage = recipe.stage
+        stage = halved(recipe.stage) if small else recipe.stage
         found: UnitPictures = self._stages.get(stage, lambda: UnitPictures(stage, figure))
-        units = {part.name: self._unit(found, recipe, part.name, small) for part in recipe.mixture.parts}
-        base: Plates = self._plates.get((stage, small), lambda: _plates(found, small))
-        base.units = units
-        return base
-
-    def _unit(self, found: UnitPictures, recipe: ProofRecipe, name: str, small: bool) -> UnitPicture:
-        stage, key = recipe.stage, _unit_key(recipe, name)
-        if small:
-            return self._units.get(
-                (stage, key, True), lambda: _half(self._unit(found, recipe, name, small=False))
+        base: Plates = self._plates.get(stage, lambda: _plates(found))
+        base.units = {
+            part.name: self._units.get(
+                (stage, _unit_key(recipe, part.name)), partial(_unit, found, recipe, part.name)
             )
-
-        def make() -> UnitPicture:
-            if name == SKY:
-                return found.of_sky(recipe.thrown_back)
-            if name == SUN and recipe.sun is not None:
-                return found.of_sun(sun_direction(recipe.sun))
-            return found.of_source(dict(recipe.sources)[name])
-
-        return self._units.get((stage, key, False), make)
+            for part in recipe.mixture.parts
+        }
+        return base
 
 
 SHARED = Proofs()
@@ -234,21 +229,23 @@ def _unit_key(recipe: ProofRecipe, name: str) -> Hashable:
     return dict(recipe.sources)[name]
 
 
-def _half(unit: UnitPicture) -> UnitPicture:
-    return UnitPicture(halved(unit.people), None if unit.place is None else halved(unit.place))
+def _unit(found: UnitPictures, recipe: ProofRecipe, name: str) -> UnitPicture:
+    if name == SKY:
+        return found.of_sky(recipe.thrown_back)
+    if name == SUN and recipe.sun is not None:
+        return found.of_sun(sun_direction(recipe.sun))
+    return found.of_source(dict(recipe.sources)[name])
 
 
-def _plates(found: UnitPictures, small: bool) -> Plates:
-    cover, place, albedo, behind = found.cover, found.place_cover, found.mean_albedo, found.backdrop
-    if not small:
-        return Plates({}, cover, place, albedo, behind)
-    return Plates(
-        {},
-        halved(cover),
-        None if place is None else halved(place),
-        halved(albedo),
-        Backdrop(halved(behind.land), halved(behind.sky)),
-    )
+def _plates(found: UnitPictures) -> Plates:
+    return Plates({}, found.cover, found.place_cover, found.mean_albedo, found.backdrop)
+
+
+def halved(stage: ProofStage) -> ProofStage:
+    """The same stage for a picture half as wide and high, whose pixels need no fine figures."""
+    view = stage.view
+    half = replace(view, focal_px=view.focal_px / 2, width=view.width // 2, height=view.height // 2)
+    return replace(stage, view=half, fine=False, samples_most=SAMPLES_SMALL)
 
 
 def card_in(stage: ProofStage, plates: Plates, recipe: ProofRecipe) -> Card:

@@ -65,6 +65,7 @@ __all__ = [
     "put_in_kit",
     "recent",
     "remove_light",
+    "revision_of",
     "step",
     "take_back",
     "take_estimate",
@@ -237,6 +238,12 @@ def open_setup(store: Store, setup_id: int) -> OpenSetUp:
     """One set-up. Raises NotKept."""
     with store.reading():
         return _opened(store, store.setups.get(setup_id))
+
+
+def revision_of(store: Store, setup_id: int) -> int:
+    """Which revision of a set-up is kept. Raises NotKept."""
+    with store.reading():
+        return int(store.setups.peek(setup_id).revision)
 
 
 def latest_setup(store: Store) -> int | None:

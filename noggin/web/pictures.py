@@ -2,6 +2,7 @@
 and a browser asks for each once."""
 
 from collections import OrderedDict
+from collections.abc import Callable, Mapping
 from threading import Lock
 
 from noggin.services.proofs import SHARED, ProofRecipe, ProofShown
@@ -17,6 +18,7 @@ class Pictures:
     def __init__(self) -> None:
         self._lock = Lock()
         self._known: OrderedDict[str, ProofRecipe] = OrderedDict()
+        self._now: OrderedDict[int, tuple[int, dict[str, str]]] = OrderedDict()
 
     def named(self, recipe: ProofRecipe) -> str:
         """The name of a proof, which is remembered by it."""
@@ -32,6 +34,22 @@ class Pictures:
         """What a proof of this name is rendered from; None where it is not remembered."""
         with self._lock:
             return self._known.get(name)
+
+    def now(
+        self, number: int, revision: int, draw: Callable[[], Mapping[str, ProofRecipe]]
+    ) -> dict[str, str]:
+        """The names of a set-up's proofs as it is at a revision, by the keys of its ways; `draw` gives what
+        they are rendered from, and is asked once a revision."""
+        with self._lock:
+            known = self._now.get(number)
+        if known is None or known[0] != revision:
+            known = revision, {key: self.named(recipe) for key, recipe in draw().items()}
+            with self._lock:
+                self._now[number] = known
+                self._now.move_to_end(number)
+                if len(self._now) > MOST:
+                    self._now.popitem(last=False)
+        return known[1]
 
     def file(self, recipe: ProofRecipe, shown: ProofShown) -> bytes:
         """A proof as the bytes of a file."""

@@ -27,18 +27,23 @@ pages = Blueprint("proofs", __name__)
 
 
 def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
-    """What a proof of this name is rendered from, and whether it is that: where the name is not remembered,
-    the way's as it is now."""
-    found = wiring().pictures.get(name)
+    """What a proof of this name is rendered from, and whether it is that. A picture of a set-up as it was
+    before its last change is asked for by a page that is about to show another one: it gets the way's
+    picture as it is now, which will be wanted next."""
+    if key not in METHODS:
+        abort(404)
+    store, pictures = wiring().store, wiring().pictures
+
+    def draw() -> dict[str, ProofRecipe]:
+        plan = services.open_setup(store, setup_id).plan
+        return {way.key: recipe_of(plan.setup, way) for way in plan.ways}
+
+    now = pictures.now(setup_id, services.revision_of(store, setup_id), draw)
+    wanted = name if name in now.values() else now[key]
+    found = pictures.get(wanted)
     if found is None:
-        if key not in METHODS:
-            abort(404)
-        # A process that has not drawn the page: all pictures of the page are asked for, one after another.
-        plan = services.open_setup(wiring().store, setup_id).plan
-        for way in plan.ways:
-            wiring().pictures.named(recipe_of(plan.setup, way))
-        found = wiring().pictures.get(name) or recipe_of(plan.setup, plan.way(key))
-    return found, wiring().pictures.named(found) == name
+        found = draw()[key]
+    return found, wanted == name
 
 
 def _answered(setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], Response]) -> Response:

@@ -214,15 +214,3 @@ def _draw(linear: Floats, card: Card, parts: tuple[MixturePart, ...]) -> None:
     rows = slice(max(row - card.half, 0), row + card.half + 1)
     columns = slice(max(column - card.half, 0), column + card.half + 1)
     linear[:, rows, columns] = (colour * np.float32(MID_GREY))[:, None, None]
-
-
-def halved(picture: Floats) -> Floats:
-    """A picture of half the size, each pixel the mean of four; an odd row or column at the end is left
-    out."""
-    height, width = picture.shape[-2] // 2 * 2, picture.shape[-1] // 2 * 2
-    cut = picture[..., :height, :width]
-    found: Floats = (
-        cut[..., 0::2, 0::2] + cut[..., 1::2, 0::2] + cut[..., 0::2, 1::2] + cut[..., 1::2, 1::2]
-    )
-    found /= 4
-    return found

@@ -35,6 +35,9 @@ ASSUMED_SKINS = ("fair", "fair", "medium", "brown")
 
 DEFAULT_GROUND = "grass"
 
+SAMPLES_FINE, SAMPLES_COARSE, SAMPLES_SMALL = 14, 9, 5
+"""At how many points of its face a soft light is sampled at most, by how large people and picture are."""
+
 
 @dataclass(frozen=True)
 class StageLight:
@@ -69,8 +72,8 @@ class StageWall:
 
 @dataclass(frozen=True)
 class ProofStage:
-    """Everything that stays where it is while dials are turned; x to the right, y up, z toward the
-    camera."""
+    """Everything that stays where it is while dials are turned; x to the right, y up, z toward the camera.
+    `fine` and `samples_most` say how finely people are cut, and how often a soft light is sampled."""
 
     view: CameraView
     people: tuple[Posed, ...]
@@ -81,6 +84,7 @@ class ProofStage:
     background_m: Metres
     has_sky: bool
     fine: bool
+    samples_most: int
 
 
 def turned(point: Point) -> Point:
@@ -107,6 +111,7 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
     subject_m = dist(plan.camera.at[:2], plan.face[:2])
     eyes = max(person.height_m for person in plan.people)
     wide = subject_m * setup.camera.sensor_mm[0] / setup.lens.focal_mm
+    fine = wide <= FINE_UNTIL_M and len(plan.people) <= FINE_FACES_MOST
     moment = scene.moment
     ground = moment.place.ground if moment else DEFAULT_GROUND
     return ProofStage(
@@ -136,7 +141,8 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
         subject_m=subject_m,
         background_m=scene.background_distance_m,
         has_sky=scene.sky is not None,
-        fine=wide <= FINE_UNTIL_M and len(plan.people) <= FINE_FACES_MOST,
+        fine=fine,
+        samples_most=SAMPLES_FINE if fine else SAMPLES_COARSE,
     )
 
 

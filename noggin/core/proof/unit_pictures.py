@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
-from noggin.core.proof.irradiance import Casters, casters_of, from_source, from_sun, open_sky
+from noggin.core.proof.irradiance import Casters, casters_of, from_source, from_sun, open_sky, samples_of
 from noggin.core.proof.mesh import EYES, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.raster import Hits, rasterise
@@ -164,43 +164,42 @@ class UnitPictures:
 
     def of_source(self, source: StageLight) -> UnitPicture:
         """What a light makes, a card square to it at `source.square_at` having a level of 0."""
-
-        def lit(places: Floats, normals: Floats) -> Floats:
-            return from_source(source, places, normals, self.casters)
-
-        return self._picture(lit, lit, catchlight=source)
+        samples = min(samples_of(source), self.stage.samples_most)
+        places, normals = self._everywhere
+        return self._picture(from_source(source, places, normals, self.casters, samples), source)
 
     def of_sun(self, toward: Floats) -> UnitPicture:
         """What the sun makes, a surface square to it having a level of 0."""
-
-        def lit(places: Floats, normals: Floats) -> Floats:
-            return from_sun(toward, places, normals, self.casters)
-
-        return self._picture(lit, lit)
+        places, normals = self._everywhere
+        return self._picture(from_sun(toward, places, normals, self.casters))
 
     def of_sky(self, thrown_back: float) -> UnitPicture:
         """What sky and ground make, an upright surface in the open having a level of 0; the ground throws
         back `thrown_back` of the sky's light."""
+        vertices = self._seen.vertices
+        places, normals = self._everywhere
+        back, upright = np.float32(thrown_back), np.float32(open_sky(0.0, thrown_back))
+        level = (1 + normals[:, 1]) / 2 + back * (1 - normals[:, 1]) / 2
+        level[: len(vertices)] = self.mesh.sky[vertices] + back * self.mesh.ground[vertices]
+        for person in self.stage.people:
+            around = places[len(vertices) :]
+            near = (around[:, 0] - person.eyes[0]) ** 2 + (around[:, 2] - person.eyes[2]) ** 2
+            held = np.exp(-near / FEET_M**2) * np.exp(-((around[:, 1] / 0.5) ** 2))
+            level[len(vertices) :] *= 1 - np.float32(FEET_SHADE) * held
+        return self._picture(floats(level / upright))
+
+    @cached_property
+    def _everywhere(self) -> tuple[Floats, Floats]:
+        """Places that are lit, and how they face (n×3 each): vertices that are seen, then each plane."""
         mesh, vertices = self.mesh, self._seen.vertices
-        upright = np.float32(open_sky(0.0, thrown_back))
-        people = (mesh.sky[vertices] + np.float32(thrown_back) * mesh.ground[vertices]) / upright
+        places = [mesh.places[vertices], *(plane.places for plane in self._planes)]
+        normals = [mesh.normals[vertices], *(plane.normals for plane in self._planes)]
+        return np.concatenate(places), np.concatenate(normals)
 
-        def place(places: Floats, normals: Floats) -> Floats:
-            found = ((1 + normals[:, 1]) / 2 + np.float32(thrown_back) * (1 - normals[:, 1]) / 2) / upright
-            for person in self.stage.people:
-                near = (places[:, 0] - person.eyes[0]) ** 2 + (places[:, 2] - person.eyes[2]) ** 2
-                held = np.exp(-near / FEET_M**2) * np.exp(-((places[:, 1] / 0.5) ** 2))
-                found *= 1 - np.float32(FEET_SHADE) * held.astype(np.float32)
-            return floats(found)
-
-        return self._picture(lambda _places, _normals: people.astype(np.float32), place)
-
-    def _picture(
-        self, on_people: object, on_place: object, catchlight: StageLight | None = None
-    ) -> UnitPicture:
-        seen, mesh = self._seen, self.mesh
-        level = on_people(mesh.places[seen.vertices], mesh.normals[seen.vertices])  # type: ignore[operator]
-        light = np.einsum("ij,ij->i", level[seen.corners], seen.weights)
+    def _picture(self, level: Floats, catchlight: StageLight | None = None) -> UnitPicture:
+        """A picture from the light on all places; a light is mirrored in the eyes."""
+        seen, done = self._seen, len(self._seen.vertices)
+        light = np.einsum("ij,ij->i", level[:done][seen.corners], seen.weights)
         values = seen.albedo * light[:, None]
         if catchlight is not None:
             self._mirror(values, catchlight)
@@ -209,7 +208,8 @@ class UnitPictures:
             return UnitPicture(people, None)
         place = np.zeros((3, self.height * self.width), np.float32)
         for plane in self._planes:
-            grid = on_place(plane.places, plane.normals).reshape(plane.shape)  # type: ignore[operator]
+            grid = level[done : done + len(plane.places)].reshape(plane.shape)
+            done += len(plane.places)
             place[:, plane.pixels] += plane.albedo.T * (_between(grid, plane.at) * plane.cover)
         place *= np.float32(MID_GREY / MID_TONE_REFLECTANCE)
         return UnitPicture(people, place.reshape(3, self.height, self.width))

@@ -203,7 +203,7 @@
 
   // A part that comes later stays as it is until then. Figures do not wait for pictures: those are asked for
   // when the figures have been painted, and not for each step of a held key.
-  const PICTURES_AFTER_MS = 60;
+  const PICTURES_AFTER_MS = 120;
   const pictures = new WeakMap();
   const pictureLater = (shown, coming) => {
     clearTimeout(pictures.get(shown));

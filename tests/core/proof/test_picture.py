@@ -14,7 +14,7 @@ from noggin.core.physics.tones import MID_GREY
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.proof.backdrop import blurred
-from noggin.core.proof.develop import Picture, develop, halved
+from noggin.core.proof.develop import Picture, develop
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import total_on_card
 from noggin.core.proof.raster import rasterise
@@ -278,8 +278,13 @@ class Figures(unittest.TestCase):
             met = floats(view.at) + ray * np.float32(far)
             self.assertLess(float(np.abs(met - turned).max()), 1.2 * far / 200)
 
-    def test_half_a_picture_is_the_mean_of_four(self) -> None:
-        self.assertEqual(halved(floats([[1, 3], [5, 7]])).tolist(), [[4.0]])
+    def test_a_small_picture_shows_the_same_as_a_large_one(self) -> None:
+        made = recipe(noon(sky=15.1))
+        large, small = (PROOFS.picture(made, one).luminance for one in (False, True))
+        height, width = small.shape
+        self.assertEqual((2 * height, 2 * width), large.shape)
+        mean = large.reshape(height, 2, width, 2).mean((1, 3))
+        self.assertLess(float(np.abs(mean - small).mean()), 0.02 * float(mean.max()))
 
 
 class Kept(unittest.TestCase):
