@@ -2,6 +2,7 @@
 
 import unittest
 from copy import deepcopy
+from math import dist
 from typing import Any
 
 from hypothesis import given
@@ -42,7 +43,7 @@ class InAndOut(unittest.TestCase):
         assert plan is not None
         self.assertEqual(plan.people[0].skin, "deep")
         self.assertEqual(plan.surfaces[0].reflectance, 0.4)
-        self.assertAlmostEqual(plan.light_distance_m("Large head"), 2.5, places=2)
+        self.assertAlmostEqual(dist(plan.lights["Large head"].at, plan.face), 2.5, places=2)
         self.assertAlmostEqual(plan.angle_deg("Large head"), 45, places=4)
 
     def test_out_and_in_again_is_the_same(self) -> None:
@@ -175,7 +176,7 @@ class Following(unittest.TestCase):
         kept = GroundPlanDocument.model_validate(found["scene"]["plan"]).core()
         self.assertEqual(kept.lights["Large head"].x_m, round(x, 3))
         self.assertAlmostEqual(
-            found["lights"][0]["distance_m"], kept.light_distance_m("Large head"), delta=0.006
+            found["lights"][0]["distance_m"], dist(kept.lights["Large head"].at, kept.face), delta=0.006
         )
 
     def test_what_is_written_can_be_read(self) -> None:

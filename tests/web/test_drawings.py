@@ -31,7 +31,7 @@ from noggin.web.drawings import (
 )
 from noggin.web.drawings.above import MIDDLE
 from noggin.web.drawings.carry import FOOT, LETTER_COLUMNS, LETTER_HEIGHT, TOP, _beside
-from noggin.web.drawings.colour import FLASHLIGHT, SKYLIGHT, colour
+from noggin.web.drawings.colour import colour
 from noggin.web.drawings.scale import HIGHEST, LABEL_GAP, LOWEST
 from noggin.web.drawings.strip import PER_STOP, ZERO
 from tests.support import LIGHT, noon, setups
@@ -96,9 +96,8 @@ class Tones(unittest.TestCase):
         self.assertLessEqual(tone(level), tone(level + more))
         self.assertTrue(0 <= tone(level) <= 1)
 
-    def test_clipping_is_white_whatever_the_tint(self) -> None:
-        for tint in (SKYLIGHT, FLASHLIGHT):
-            self.assertEqual(colour(CLIP + 1, tint), "#ffffff")
+    def test_clipping_is_white(self) -> None:
+        self.assertEqual(colour(CLIP + 1), "#ffffff")
 
 
 class Bars(unittest.TestCase):

@@ -7,7 +7,7 @@ themselves; a refusal names the figure as the document does.
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from math import atan2, degrees, dist, hypot
+from math import atan2, degrees, hypot
 
 from noggin.core import limits
 from noggin.core.errors import Refused
@@ -144,10 +144,6 @@ class GroundPlan:
     def subject_distance_m(self) -> Metres:
         """From the lens to the subject, on the ground."""
         return hypot(self.face[0] - self.camera.x_m, self.face[1] - self.camera.y_m)
-
-    def light_distance_m(self, name: str, target: Point | None = None) -> Metres:
-        """From a light to the face, or to another point that it lights; in space."""
-        return dist(self.lights[name].at, target or self.face)
 
     def angle_deg(self, name: str) -> float:
         """How far a light is off the line from the subject to the lens, on the ground, 0 to 180."""

@@ -17,9 +17,6 @@ ROOM_M: Metres = 0.75
 FARTHEST_M: Metres = 12.0
 """A background, a light or a wall farther off than this is not drawn to scale."""
 
-WIDEST = 1.75
-"""The drawing is at most so many times as wide as it is high."""
-
 STOP_LINES: tuple[Stops, ...] = (1.0, 1 / 3, -1 / 3, -1.0, -2.0)
 """Lines of equal light that are drawn for the key."""
 
