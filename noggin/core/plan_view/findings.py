@@ -141,6 +141,17 @@ class Standing:
         """What is said of each light."""
         return tuple(self._finding(name) for name in self.names)
 
+    def position(self, name: str) -> LightPosition:
+        """Where a light stands to the subject."""
+        person = replace(self.plan.people[0], x_m=self.plan.face[0], y_m=self.plan.face[1])
+        return placement(person, self.plan.camera.at, self.plan.lights[name].at)
+
+    def softness_deg(self, name: str) -> float:
+        """How wide a light's face is seen from what it lights, degrees."""
+        light = self.light(name)
+        lit = lit_at(self.plan, name, light.role, self.setup.behind_m)
+        return angular_size(max(dist(self.plan.lights[name].at, lit), 0.05), light.radius_m)
+
     def _finding(self, name: str) -> LightFinding:
         plan, light, beam, face = self.plan, self.light(name), self.beam(name), self.face(name)
         spot, person = plan.lights[name], plan.people[0]
@@ -152,8 +163,8 @@ class Standing:
             name,
             light,
             dist(spot.at, beam.level_at),
-            placement(replace(person, x_m=plan.face[0], y_m=plan.face[1]), plan.camera.at, spot.at),
-            angular_size(max(dist(spot.at, beam.level_at), 0.05), light.radius_m),
+            self.position(name),
+            self.softness_deg(name),
             clock_of(person, plan.camera.at, spot.at) if on_subject else None,
             seen,
             way_out(self.frame, plan, name, light.radius_m) if seen and on_subject else None,

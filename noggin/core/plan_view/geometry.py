@@ -7,6 +7,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import asin, atan, cos, degrees, dist, hypot, log2, pi, radians, sin, sqrt, tan
 
+import numpy as np
+from numpy.typing import NDArray
+
 from noggin.core.plan_view.standing import at_angle
 from noggin.core.setup.ground_plan import (
     CameraSpot,
@@ -18,6 +21,8 @@ from noggin.core.setup.ground_plan import (
     signed_angle,
 )
 from noggin.core.units import Metres, Millimetres, Stops
+
+Numbers = NDArray[np.float64]
 
 DARK_COSINE = 0.02
 """A beam is never said to be darker than at this cosine off its aim."""
@@ -221,14 +226,26 @@ def nearest_out(frame: FieldOfView, plan: GroundPlan, name: str, radius_m: Metre
     everywhere up to FARTHEST_M. In steps of 5 cm."""
     spot, face = plan.lights[name], plan.face
     target = spot.aim or face
-    found = None
-    for step in range(int(FARTHEST_M / 0.05), int(max(radius_m, 0.3) / 0.05), -1):
-        moved = along_bearing(spot, face, 0.05 * step)
-        if shows(frame, LitFace(moved.at, radius_m, aimed(moved.at, target))):
-            break
-        found = 0.05 * step
-    return found
 
+    def out(steps: int) -> bool:
+        moved = along_bearing(spot, face, 0.05 * steps)
+        return not shows(frame, LitFace(moved.at, radius_m, aimed(moved.at, target)))
+
+    # First in longer steps from afar, then by short ones: a light that is out stays out farther away.
+    least, found = int(max(radius_m, 0.3) / 0.05) + 1, None
+    for steps in range(int(FARTHEST_M / 0.05), least - LONG_STEP, -LONG_STEP):
+        if not out(max(steps, least)):
+            break
+        found = max(steps, least)
+    if found is None:
+        return None
+    while found > least and out(found - 1):
+        found -= 1
+    return 0.05 * found
+
+
+LONG_STEP = 8
+"""Steps of 5 cm that are taken at once at first."""
 
 PLACEMENTS_BY_ANGLE = (
     (15.0, "flat"),
@@ -304,29 +321,44 @@ class Beam:
         )
 
 
+def _levels(beam: Beam, x: Numbers, y: Numbers, height_m: Metres) -> Numbers:
+    """`Beam.level` at many places of one height at once."""
+    ax, ay, az = x - beam.at[0], y - beam.at[1], height_m - beam.at[2]
+    square = ax * ax + ay * ay + az * az
+    along = ax * beam.aim[0] + ay * beam.aim[1] + az * beam.aim[2]
+    cosine = np.maximum(along / np.sqrt(np.maximum(square, 1e-12)), DARK_COSINE)
+    disc = beam.radius_m**2
+    near = dist(beam.at, beam.level_at) ** 2 + disc
+    found: Numbers = np.log2(near / (square + disc)) + beam.exponent * np.log2(
+        cosine / beam.cosine(beam.level_at)
+    )
+    return found
+
+
 def equal_stops(
     beam: Beam, stops: Stops, height_m: Metres, every_deg: float = 5.0
 ) -> list[tuple[Metres, Metres]]:
     """The line on which a light has `stops` more (or less) than at its level's place, at one height: points
-    (x, y) around it, where the line is within 40 m. On each bearing outward the level only falls."""
-    found = []
-    for index in range(int(360 / every_deg)):
-        turn = radians(index * every_deg)
+    (x, y) around it, where the line is within 40 m. The farthest on each bearing counts: beyond it the
+    level only falls."""
+    turn = np.radians(np.arange(0, 360, every_deg))
+    east, north = np.sin(turn), np.cos(turn)
 
-        def at(out: Metres, turn: float = turn) -> Point:
-            return beam.at[0] + out * sin(turn), beam.at[1] + out * cos(turn), height_m
+    def at(out: Numbers) -> Numbers:
+        return _levels(beam, beam.at[0] + out * east, beam.at[1] + out * north, height_m)
 
-        steps = [0.02 * 1.12**step for step in range(68)]
-        levels = [beam.level(at(out)) for out in steps]
-        beyond = next((i for i in range(len(steps) - 1, 0, -1) if levels[i - 1] >= stops > levels[i]), None)
-        if beyond is None:
-            continue
-        near, far = steps[beyond - 1], steps[beyond]
-        for _ in range(40):
-            middle = (near + far) / 2
-            near, far = (middle, far) if beam.level(at(middle)) >= stops else (near, middle)
-        found.append(at(near)[:2])
-    return found
+    steps = 0.02 * 1.12 ** np.arange(68)
+    over = np.stack([at(np.full_like(turn, out)) for out in steps]) >= stops
+    falls = over[:-1] & ~over[1:]
+    found = falls.any(0)
+    last = len(steps) - 2 - np.argmax(falls[::-1], axis=0)
+    near, far = steps[last], steps[np.minimum(last + 1, len(steps) - 1)]
+    for _ in range(40):
+        middle = (near + far) / 2
+        reached = at(middle) >= stops
+        near, far = np.where(reached, middle, near), np.where(reached, far, middle)
+    x, y = beam.at[0] + near * east, beam.at[1] + near * north
+    return [(float(px), float(py)) for px, py in zip(x[found], y[found], strict=True)]
 
 
 def shades(light: Point, lit: PersonSpot, other: PersonSpot) -> bool:

@@ -6,19 +6,23 @@ from collections.abc import Iterator
 from noggin.core.advice.caution_tests import without_hss, worst_droop
 from noggin.core.advice.details import black_part, clipping_level, zones
 from noggin.core.physics.tones import clips
-from noggin.core.plan_view.findings import LightFinding, Standing
+from noggin.core.plan_view.findings import Standing
 from noggin.core.plan_view.words import softness
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.wording import listed, percent, signed, stops
 
 
-def from_where(found: LightFinding) -> str:
-    """Where a light comes from, as it is seen in the picture: "from the left"."""
-    off = abs(found.placement.off_deg)
+def from_where(off_deg: float) -> str:
+    """Where a light comes from, as it is seen in the picture, by its angle off the lens.
+
+    >>> from_where(-45), from_where(140), from_where(3), from_where(-170)
+    ('from the left', 'from behind on the right', 'from the camera', 'from behind')
+    """
+    off = abs(off_deg)
     if off > 165:
         return "from behind"
-    side = "left" if found.placement.off_deg < 0 else "right"
+    side = "left" if off_deg < 0 else "right"
     if off <= 8:
         return "from the camera"
     return f"from behind on the {side}" if off > 105 else f"from the {side}"
@@ -42,9 +46,10 @@ def proof_words(setup: SetUp, way: Way, standing: Standing) -> str:
 
 
 def _lit(way: Way, standing: Standing) -> Iterator[str]:
-    for found, firing in zip(standing.lights, way.lighting.firings, strict=True):
+    for name, firing in zip(standing.names, way.lighting.firings, strict=True):
         if firing.level is not None and firing.light.role != "background":
-            yield f"{firing.light.role} {softness(found.softness_deg)} {from_where(found)}"
+            where = from_where(standing.position(name).off_deg)
+            yield f"{firing.light.role} {softness(standing.softness_deg(name))} {where}"
     sun = standing.under_sun
     if sun is not None and (way.lighting.levels.rim is not None or sun.on_faces):
         behind = abs(sun.sun.off_deg) < 90
