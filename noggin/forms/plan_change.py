@@ -11,8 +11,9 @@ from noggin.core.plan_view.standing import ground_plan, names_of
 from noggin.core.setup.agreement import lit_at
 from noggin.core.setup.ground_plan import GroundPlan
 from noggin.core.setup.setup import SetUp
+from noggin.documents.faults import BadDocument
 from noggin.documents.ground_plan import GroundPlanDocument, plan_written
-from noggin.documents.setup import core_setup, setup_of, validated
+from noggin.documents.setup import core_setup, normal, setup_of, validated
 from noggin.forms.entry import Document
 
 
@@ -22,20 +23,36 @@ def bare_setup(document: Document) -> SetUp:
     return setup_of(found)
 
 
+def whole(found: dict[str, Any]) -> dict[str, Any]:
+    """A changed document checked and written out whole, its plan where its figures say. Raises
+    BadDocument."""
+    if not found["scene"].get("plan"):
+        return normal(found)
+    if _knows_everything(found):
+        try:
+            return normal(found)
+        except BadDocument:
+            pass  # a figure was changed: the plan follows, or what is wrong is told below
+    return normal(following(found))
+
+
 def following(found: dict[str, Any]) -> dict[str, Any]:
-    """A document whose plan is where its figures say; one without a plan is as it was, and one whose plan
-    cannot be read is left to be refused."""
-    written = (found.get("scene") or {}).get("plan")
-    if not written:
-        return found
+    """A document whose plan is where its figures say; one without a plan as it was."""
     document = validated(found)
     if document.scene.plan is None:
         return found
     bare = core_setup(
         document.model_copy(update={"scene": document.scene.model_copy(update={"plan": None})})
     )
-    plan = followed(document.scene.plan.core(), bare)
-    return with_plan(found, plan)
+    return with_plan(found, followed(document.scene.plan.core(), bare))
+
+
+def _knows_everything(found: dict[str, Any]) -> bool:
+    """Whether a document's plan has a place for each of its lights, and knows people as the scene does."""
+    scene, plan = found["scene"], found["scene"]["plan"]
+    said = [(one.get("skin"), one.get("wears")) for one in scene.get("people") or ()]
+    stand = [(one.get("skin"), one.get("wears")) for one in plan["people"]]
+    return len(plan["lights"]) == len(found["lights"]) and said == stand[: len(said)]
 
 
 def plan_in(document: Document) -> GroundPlan:

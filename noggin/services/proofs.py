@@ -2,7 +2,7 @@
 while it is of use, by what it was worked out from, and never more of it than a bound allows."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass, replace
 from functools import partial
 from hashlib import sha256
@@ -105,10 +105,18 @@ class ProofShown:
 
 def recipe_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> ProofRecipe:
     """What the proof of a way is computed from."""
+    return recipes_of(setup, (way,), size)[way.key]
+
+
+def recipes_of(setup: SetUp, ways: Iterable[Way], size: tuple[int, int] = LARGE) -> dict[str, ProofRecipe]:
+    """What the proofs of several ways are computed from, by the keys of the ways; they share a stage."""
     plan = ground_plan(setup)
     stage, sources, sun = stage_of(setup, plan, size), sources_of(setup, plan), sun_over(setup, plan)
-    made = mixture(setup, way, sources, sun, stage)
-    return ProofRecipe(stage, tuple(sources.items()), sun, thrown_back(setup, sun), made)
+    named, back = tuple(sources.items()), thrown_back(setup, sun)
+    return {
+        way.key: ProofRecipe(stage, named, sun, back, mixture(setup, way, sources, sun, stage))
+        for way in ways
+    }
 
 
 def parts_shown(setup: SetUp, way: Way) -> list[tuple[str, str]]:

@@ -32,7 +32,7 @@ from noggin.documents.setup import normal, setup_of
 from noggin.forms.change import changed, with_estimate, with_light, without_frames, without_light
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
-from noggin.forms.plan_change import following
+from noggin.forms.plan_change import whole
 from noggin.forms.setup_entries import entries_of
 from noggin.forms.spares import spares_of
 from noggin.services import kept
@@ -50,6 +50,7 @@ __all__ = [
     "SETUPS",
     "NoSuchRemedy",
     "OpenSetUp",
+    "Plan",
     "Way",
     "add_light",
     "aperture_at",
@@ -226,12 +227,7 @@ def _entries(store: Store) -> Entries:
     return entries
 
 
-def _whole(found: dict[str, Any]) -> dict[str, Any]:
-    """A changed document checked, its plan where its figures say."""
-    return normal(following(found))
-
-
-SETUPS = Kind("setup", _entries, _whole, own_names=False, after=keep_result)
+SETUPS = Kind("setup", _entries, whole, own_names=False, after=keep_result)
 
 
 def open_setup(store: Store, setup_id: int) -> OpenSetUp:

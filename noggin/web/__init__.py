@@ -136,6 +136,7 @@ def _prepare_templates(app: Flask) -> None:
         "way_table": words.way_table,
         "drawings": drawings,
         "proof_name": proofs.proof_name,
+        "proof_names": proofs.proof_names,
         "proof_data": proofs.proof_data,
         "proof_show": proofs.show,
         "parts_shown": parts_shown,

@@ -16,7 +16,9 @@ from noggin.services.proofs import (
     parts_shown,
     proof_in_words,
     recipe_of,
+    recipes_of,
 )
+from noggin.services.setups import Plan
 from noggin.services.words import METHODS
 from noggin.web import drawings
 from noggin.web.assets import KEPT_FOR_A_YEAR
@@ -36,7 +38,7 @@ def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
 
     def draw() -> dict[str, ProofRecipe]:
         plan = services.open_setup(store, setup_id).plan
-        return {way.key: recipe_of(plan.setup, way) for way in plan.ways}
+        return recipes_of(plan.setup, plan.ways)
 
     now = pictures.now(setup_id, services.revision_of(store, setup_id), draw)
     wanted = name if name in now.values() else now[key]
@@ -146,6 +148,12 @@ def svg(setup_id: int) -> Response:
 def proof_name(setup: object, way: object) -> str:
     """The name of the proof of a way, remembered by it."""
     return wiring().pictures.named(recipe_of(setup, way))  # type: ignore[arg-type]
+
+
+def proof_names(plan: Plan) -> dict[str, str]:
+    """The names of the proofs of all ways of a plan, by the keys of the ways."""
+    made = recipes_of(plan.setup, plan.ways)
+    return {key: wiring().pictures.named(recipe) for key, recipe in made.items()}
 
 
 def proof_data(setup: object, way: object) -> str:

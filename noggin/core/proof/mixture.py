@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import log2
 
 import numpy as np
@@ -16,6 +17,7 @@ from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
+from noggin.core.setup.ground_plan import Point
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
 from noggin.core.units import Stops
@@ -168,19 +170,23 @@ def _daylight(
 def _lights(
     setup: SetUp, way: Way, seen: Colours, sources: Mapping[str, StageLight], key: str, square: Floats
 ) -> Iterator[MixturePart]:
-    face = floats(sources[key].square_at)[None]
     for name, firing in zip(names_of(setup), way.lighting.firings, strict=True):
         level, rows = _level(setup, way, firing)
         if level is None:
             continue
-        source = sources[name]
         # Key and fill add up in full, as an incident meter's dome has them; the plan counts so too.
         on_card = 1.0
         if not firing.light.lights_subject:
-            on_card = float(from_source(source, face, square[None])[0])
+            on_card = _on_card(sources[name], sources[key].square_at, tuple(square.tolist()))
         amount = 2**level
         colour = tint(seen.flash[name], seen.white_balance_k)
         yield MixturePart(name, amount, colour, True, on_card, not firing.hss, rows)
+
+
+@lru_cache(maxsize=256)
+def _on_card(source: StageLight, face: Point, normal: Point) -> float:
+    """What a card at the face, with a normal, gets of a light."""
+    return float(from_source(source, floats(face)[None], floats(normal)[None])[0])
 
 
 def _level(setup: SetUp, way: Way, firing: Firing) -> tuple[Stops | None, tuple[float, ...] | None]:
