@@ -45,7 +45,15 @@ class Plan(Case):
         self.assertIn("translate(-173.9 173.9)", page)
         self.assertIn('data-item="surface:0"', page)
         self.assertIn("short side" if "short side" in page else "broad side", page)
-        for words in ("Distance", "2.50 m", "−45°", "Looks toward", "200°"):
+        for words in (
+            "Distance",
+            "2.50 m",
+            "−45°",
+            "Looks toward",
+            "200°",
+            "<dt>Placement</dt>",
+            "hard, a point",
+        ):
             self.assertIn(words, page)
 
     def test_a_light_that_is_dragged_moves_in_figures_and_back(self) -> None:

@@ -68,8 +68,8 @@ def light_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
         )
     if found.light.role == "background":
         return
-    yield Note("LightPosition", _placed(found))
-    across = f"seen {number(found.softness_deg, 0)}° wide"
+    yield Note("Placement", _placed(found))
+    across = "a point" if found.softness_deg < 0.5 else f"seen {number(found.softness_deg, 0)}° wide"
     yield Note("Softness", f"{softness(found.softness_deg)}, {across}")
     if found.light.lights_subject:
         yield _catchlight(found)

@@ -124,7 +124,7 @@ class Picture:
 
 @cache
 def _curve() -> Image:
-    """Linear light in 65,536 steps as sRGB. StageLight: IEC 61966-2-1."""
+    """Linear light in 65,536 steps as sRGB. Source: IEC 61966-2-1."""
     light = np.linspace(0, 1, 65536)
     curved = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
     return (curved * 255 + 0.5).astype(np.uint8)

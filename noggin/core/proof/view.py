@@ -14,7 +14,7 @@ from noggin.core.units import Metres, Millimetres
 @dataclass(frozen=True)
 class CameraView:
     """A camera at `at` (x, height, z; metres) that looks along −z but for its tilt, with `focal_px`
-    pixels of a frame `width`×`height` to a slope of 1. StageLight: thin lens, focus extension neglected."""
+    pixels of a frame `width`×`height` to a slope of 1. Source: thin lens, focus extension neglected."""
 
     at: tuple[Metres, Metres, Metres]
     tilt: float
