@@ -173,6 +173,11 @@ class Plan(Case):
         self.assertLess(light["distance_m"], 1.5)
         self.assertAlmostEqual(light["distance_m"], far, places=2)
 
+    def test_a_light_in_the_frame_is_told_on_the_bench_with_its_ways_out(self) -> None:
+        self.send("move", item="light:Large head", x="0.3 m", y="-0.8 m", height="1.6 m")
+        page = self.client.get(self.url).text
+        self.assertRegex(page, r"shows at the edge of the frame\. Out of it: [\d.]+ m away")
+
     def test_a_preview_says_what_would_be_and_keeps_nothing(self) -> None:
         before = self.document
         given = {"item": "light:Large head", "x": "0.2 m", "y": "-0.9 m", "height": "1.5 m"}

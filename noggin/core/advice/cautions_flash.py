@@ -22,8 +22,17 @@ from noggin.core.advice.caution_tests import (
     whiter_than_the_sun,
 )
 from noggin.core.physics.battery import LONG_BURST
+from noggin.core.plan_view.words import ways_out
+from noggin.core.setup.setup import SetUp
 from noggin.core.tables import SUNLIT
 from noggin.core.wording import listed, metres, plain, stops
+
+
+def _out_of_it(setup: SetUp) -> str:
+    """By the plan, how the first of the lights that show does not."""
+    ways = ways_out(setup, in_frame(setup)[0])
+    return f" Out of it: {ways}." if ways else ""
+
 
 FLASH_CAUTIONS = (
     Rule(
@@ -116,6 +125,7 @@ FLASH_CAUTIONS = (
         lambda setup, _: bool(in_frame(setup)),
         lambda setup, _: (
             f"Move {said(in_frame(setup))} out, or retouch it: it shows at the edge of the frame."
+            f"{_out_of_it(setup)}"
         ),
     ),
     Rule(
@@ -125,7 +135,8 @@ FLASH_CAUTIONS = (
         lambda setup, _: bool(uneven(setup)),
         lambda setup, _: (
             f"Move {said(uneven(setup))} farther away: from the nearest face to the farthest it"
-            f" falls off by {stops(max(light.spread for light in uneven(setup)))}, which shows."
+            f" falls off by {stops(max(light.spread for light in uneven(setup)))}, which shows. Or feather"
+            " it: aim past the nearest face at the farthest."
         ),
     ),
     Rule(

@@ -4,6 +4,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from noggin.core.plan_view.findings import SHOWS_FROM, LightFinding, Standing
+from noggin.core.setup.light import Light
+from noggin.core.setup.setup import SetUp
 from noggin.core.wording import listed, metres, number, signed, stops
 
 SOFT_FROM_DEG, HARD_TO_DEG = 20.0, 6.0
@@ -91,15 +93,28 @@ HEAVY_KG = 5.0
 def _shown(found: LightFinding) -> str:
     parts = (("modifier", found.shows.modifier), ("stand", found.shows.stand))
     what = listed([word for word, seen in parts if seen])
-    out = found.way_out
-    helps = []
+    helps = _helps(found)
+    return f"its {what}. Out of it {listed(helps, 'or')}" if helps else f"its {what}"
+
+
+def _helps(found: LightFinding) -> list[str]:
+    """How a light that shows is put out of the frame."""
+    out, helps = found.way_out, []
     if out and out.distance_m is not None:
         helps.append(f"{metres(out.distance_m)} away")
     if out and out.height_m is not None and not found.shows.stand:
         helps.append(f"up at {metres(out.height_m)}")
     if out and out.aside_deg is not None:
         helps.append(f"{number(out.aside_deg, 0)}° farther round")
-    return f"its {what}. Out of it {listed(helps, 'or')}" if helps else f"its {what}"
+    return helps
+
+
+def ways_out(setup: SetUp, light: Light) -> str:
+    """How a light of a set-up with a plan is put out of the frame, in words; empty where nothing tells."""
+    if setup.scene.plan is None:
+        return ""
+    found = next((one for one in Standing(setup).lights if one.light.says == light.says), None)
+    return listed(_helps(found), "or") if found else ""
 
 
 def _placed(found: LightFinding) -> str:
