@@ -82,7 +82,7 @@ def with_plan(document: Document, plan: GroundPlan) -> dict[str, Any]:
     if not any(person.skin or person.wears for person in plan.people):
         scene.pop("people")
     behind = scene["background_distance_m"] - scene["subject_distance_m"]
-    if behind <= 0:
+    if behind < 0:
         raise Refused("scene.background_distance_m", "the camera would stand behind the background")
     for light, name, role in zip(
         copy["lights"], names_of(bare), (one.role for one in bare.lights), strict=True

@@ -67,7 +67,8 @@ def _distances(
         lit = lit_at(plan, name, light.role, behind_m)
         own = (dist(at, lit),) if light.role == "background" else (dist(at, lit), dist(at, first))
         yield f"lights[{index}].distance_m", light.distance_m, own
-        for face, (stated, person) in enumerate(zip(light.faces_m, people, strict=False)):
+        faces = light.faces_m if light.role != "background" else ()
+        for face, (stated, person) in enumerate(zip(faces, people, strict=False)):
             yield f"lights[{index}].face_distances_m[{face}]", stated, (dist(at, person.face),)
 
 
