@@ -1,5 +1,6 @@
 """`noggin proof`: a picture out, and what can be read off it."""
 
+import gc
 import json
 import tempfile
 import unittest
@@ -22,6 +23,8 @@ WEIGHTS = (0.2126, 0.7152, 0.0722)
 
 class ProofCommand(unittest.TestCase):
     def setUp(self) -> None:
+        # What earlier tests left unclosed is told on standard error when it is collected: not in here.
+        gc.collect()
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.out = Path(folder.name) / "P.png"
