@@ -10,6 +10,11 @@ NogginError
 class NogginError(Exception):
     """Everything Noggin refuses on purpose."""
 
+    @property
+    def problem(self) -> str:
+        """What is wrong in plain words, to stand beside the figure."""
+        return str(self)
+
 
 class Refused(NogginError, ValueError):
     """A figure that cannot be, with its dotted `name` and the `problem` in plain words."""
@@ -17,7 +22,12 @@ class Refused(NogginError, ValueError):
     def __init__(self, name: str, problem: str) -> None:
         super().__init__(f"{name}: {problem}")
         self.name = name
-        self.problem = problem
+        self._problem = problem
+
+    @property
+    def problem(self) -> str:
+        """The problem, without the figure's name."""
+        return self._problem
 
 
 class OutOfRange(Refused):

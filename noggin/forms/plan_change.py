@@ -129,12 +129,5 @@ def _centred(plan: GroundPlan) -> GroundPlan:
             )
             for name, spot in plan.lights.items()
         },
-        surfaces=tuple(
-            replace(
-                surface,
-                start=(surface.start[0] - x, surface.start[1] - y),
-                end=(surface.end[0] - x, surface.end[1] - y),
-            )
-            for surface in plan.surfaces
-        ),
+        surfaces=tuple(surface.moved_by(-x, -y) for surface in plan.surfaces),
     )

@@ -6,6 +6,7 @@ from noggin.services.form import NoSuchFigure
 from noggin.services.kept import TooLate
 from noggin.services.kit import NoSuchClass
 from noggin.services.measuring import NoSuchSheet
+from noggin.services.plan_figures import NoSuchThing
 from noggin.services.setups import NoSuchRemedy
 from noggin.services.shoots import Mistyped
 from noggin.store.errors import StoreDamaged, StoreFailed, StoreTooNew, StoreUnreadable, StoreUnusable
@@ -20,6 +21,7 @@ __all__ = [
     "NoSuchRemedy",
     "NoSuchSheet",
     "NoSuchStep",
+    "NoSuchThing",
     "NogginError",
     "NotKept",
     "OutOfRange",

@@ -4,34 +4,22 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from noggin.core.errors import NogginError, Refused
+from noggin.core.errors import Refused
 from noggin.core.plan_view.findings import Standing
 from noggin.core.plan_view.intentions import BY_KEY, INTENTIONS, arranged, lacks
-from noggin.core.plan_view.moves import (
-    aimed_past,
-    at_distance,
-    mirrored,
-    turned_round,
-    with_person,
-    with_reflector,
-    with_wall,
-)
+from noggin.core.plan_view.moves import mirrored, with_person, with_reflector, with_wall
 from noggin.core.plan_view.standing import names_of
 from noggin.core.plan_view.words import Note, light_notes, plan_words, sun_notes, where, wind_notes
-from noggin.core.setup.ground_plan import GroundPlan, LightSpot, PersonSpot, SurfaceLine
+from noggin.core.setup.ground_plan import GroundPlan
 from noggin.core.setup.setup import SetUp
-from noggin.core.typed.parse_places import read_angle, read_percentage, read_place
 from noggin.documents.setup import setup_of
 from noggin.forms.change import with_light
 from noggin.forms.entry import Document
 from noggin.forms.plan_change import bare_setup, plan_in, with_plan
 from noggin.services.clock import Clock
+from noggin.services.plan_figures import NoSuchThing, PlanRow, index_of, moved, row_of_light, rows_of_others
 from noggin.services.setups import OpenSetUp, change_setup, open_setup
 from noggin.store.store import Store
-
-
-class NoSuchThing(NogginError, LookupError):
-    """Nothing of that name stands on this plan."""
 
 
 @dataclass(frozen=True)
@@ -46,11 +34,11 @@ class IntentionOffer:
 
 @dataclass(frozen=True)
 class LightNotes:
-    """A light on the list: its name, its index in the set-up, where it stands in words, and what is
+    """A light on the list: its name, the figures that move it, where it stands in words, and what is
     said."""
 
     name: str
-    index: int
+    row: PlanRow
     where: str
     notes: tuple[Note, ...]
 
@@ -71,9 +59,19 @@ class PlanView:
     def lights(self) -> tuple[LightNotes, ...]:
         """What is said of every light."""
         return tuple(
-            LightNotes(found.name, index, where(found), tuple(light_notes(self.standing, found)))
-            for index, found in enumerate(self.standing.lights)
+            LightNotes(
+                found.name,
+                row_of_light(self.standing, found),
+                where(found),
+                tuple(light_notes(self.standing, found)),
+            )
+            for found in self.standing.lights
         )
+
+    @property
+    def others(self) -> tuple[PlanRow, ...]:
+        """The figures of people, surfaces and the camera."""
+        return rows_of_others(self.standing.plan)
 
     @property
     def spoils(self) -> tuple[tuple[str, Note], ...]:
@@ -106,12 +104,11 @@ def open_plan(store: Store, setup_id: int) -> PlanView:
 
 
 def preview(store: Store, setup_id: int, item: str, figures: Mapping[str, str]) -> PlanView:
-    """The plan as it would be with something moved; nothing is kept. Raises NotKept, NoSuchThing,
-    Refused."""
+    """The plan as it would be with something moved; nothing is kept. Raises NotKept, NoSuchThing, Refused,
+    Unreadable."""
     opened = open_setup(store, setup_id)
-    moved = _moved(plan_in(opened.document), item, figures)
-    setup = setup_of(with_plan(opened.document, moved))
-    return PlanView(opened, Standing(setup))
+    there = moved(Standing(opened.setup), item, figures)
+    return PlanView(opened, Standing(setup_of(with_plan(opened.document, there))))
 
 
 def _act(
@@ -126,11 +123,14 @@ def _act(
 
 
 def move(store: Store, clock: Clock, setup_id: int, item: str, figures: Mapping[str, str]) -> PlanView:
-    """Put a thing of the plan where figures say: `x`, `y`, `height`, `turn`, and for a light `distance` and
-    `angle` and what it is aimed at; those that are left out stay. Raises NotKept, NoSuchThing, Refused, and
-    Unreadable for what is no figure."""
+    """Put a thing of the plan where figures say; those that are left out stay. Raises NotKept, NoSuchThing,
+    Refused, and Unreadable for what is no figure."""
     return _act(
-        store, clock, setup_id, f"{_called(item)} moved", lambda plan, _: _moved(plan, item, figures)
+        store,
+        clock,
+        setup_id,
+        f"{_called(item)} moved",
+        lambda _, setup: moved(Standing(setup), item, figures),
     )
 
 
@@ -200,101 +200,6 @@ def _called(item: str) -> str:
     return name if kind == "light" else kind
 
 
-def _index(item: str, count: int) -> int:
-    text = item.partition(":")[2]
-    if not text.isdecimal() or not 0 <= int(text) < count:
-        raise NoSuchThing("That does not stand on this plan any more.")
-    return int(text)
-
-
-def _distance(figures: Mapping[str, str], key: str, now: float) -> float:
-    text = figures.get(key, "")
-    return read_place(text) if text.strip() else now
-
-
-def _number(figures: Mapping[str, str], key: str, now: float) -> float:
-    text = figures.get(key, "")
-    return read_angle(text) if text.strip() else now
-
-
-def _moved(plan: GroundPlan, item: str, figures: Mapping[str, str]) -> GroundPlan:
-    kind, _, name = item.partition(":")
-    if kind == "camera":
-        camera = replace(
-            plan.camera,
-            x_m=0.0,
-            y_m=min(_distance(figures, "y", plan.camera.y_m), -NEAREST_CAMERA_M),
-            height_m=_distance(figures, "height", plan.camera.height_m),
-        )
-        facing = figures.get("facing", "").strip()
-        turned = _number(figures, "facing", 0.0) % 360 if facing else plan.facing_deg
-        return replace(plan, camera=camera, facing_deg=turned)
-    if kind == "person":
-        index = _index(item, len(plan.people))
-        people = list(plan.people)
-        people[index] = _person(people[index], figures)
-        return replace(plan, people=tuple(people))
-    if kind == "surface":
-        index = _index(item, len(plan.surfaces))
-        surfaces = list(plan.surfaces)
-        surfaces[index] = _surface(surfaces[index], figures)
-        return replace(plan, surfaces=tuple(surfaces))
-    if kind != "light" or name not in plan.lights:
-        raise NoSuchThing("That does not stand on this plan any more.")
-    return replace(plan, lights={**plan.lights, name: _light(plan, plan.lights[name], figures)})
-
-
-NEAREST_CAMERA_M = 0.3
-
-
-def _person(person: PersonSpot, figures: Mapping[str, str]) -> PersonSpot:
-    return replace(
-        person,
-        x_m=_distance(figures, "x", person.x_m),
-        y_m=_distance(figures, "y", person.y_m),
-        height_m=_distance(figures, "height", person.height_m),
-        turn_deg=_number(figures, "turn", person.turn_deg),
-    )
-
-
-def _surface(surface: SurfaceLine, figures: Mapping[str, str]) -> SurfaceLine:
-    """A surface moved by its middle, or resized along itself."""
-    middle = (
-        (surface.start[0] + surface.end[0]) / 2,
-        (surface.start[1] + surface.end[1]) / 2,
-    )
-    by = (
-        _distance(figures, "x", middle[0]) - middle[0],
-        _distance(figures, "y", middle[1]) - middle[1],
-    )
-    reflects = figures.get("reflects", "").strip()
-    return replace(
-        surface,
-        start=(round(surface.start[0] + by[0], 3), round(surface.start[1] + by[1], 3)),
-        end=(round(surface.end[0] + by[0], 3), round(surface.end[1] + by[1], 3)),
-        height_m=_distance(figures, "height", surface.height_m),
-        reflectance=read_percentage(reflects) if reflects else surface.reflectance,
-    )
-
-
-def _light(plan: GroundPlan, spot: LightSpot, figures: Mapping[str, str]) -> LightSpot:
-    """A light moved on the ground, in height, along its bearing or round the subject; aimed at the face, or
-    past it by so many degrees."""
-    found = replace(
-        spot,
-        x_m=_distance(figures, "x", spot.x_m),
-        y_m=_distance(figures, "y", spot.y_m),
-        height_m=_distance(figures, "height", spot.height_m),
-    )
-    if figures.get("angle", "").strip():
-        found = turned_round(plan, found, _number(figures, "angle", 0.0))
-    if figures.get("distance", "").strip():
-        found = at_distance(plan, found, _distance(figures, "distance", 1.0))
-    if figures.get("past", "").strip():
-        found = replace(found, aim=aimed_past(plan, found, _number(figures, "past", 0.0)))
-    return found
-
-
 ADDED: dict[str, Callable[[GroundPlan], GroundPlan]] = {
     "person": with_person,
     "wall": with_wall,
@@ -308,10 +213,10 @@ def _without(plan: GroundPlan, item: str) -> GroundPlan:
     if kind == "person":
         if len(plan.people) == 1:
             raise Refused("people", "someone must stand there")
-        index = _index(item, len(plan.people))
+        index = index_of(item, len(plan.people))
         return replace(plan, people=plan.people[:index] + plan.people[index + 1 :])
     if kind == "surface":
-        index = _index(item, len(plan.surfaces))
+        index = index_of(item, len(plan.surfaces))
         return replace(plan, surfaces=plan.surfaces[:index] + plan.surfaces[index + 1 :])
     raise NoSuchThing(
         "Only people and surfaces can be taken off the plan; a light is removed on the Bench."

@@ -40,8 +40,7 @@ def enter_file(
     try:
         seen, photo = seen_in(store, found.setup, raw, name)
     except (Unreadable, Refused) as error:
-        problem = error.problem if isinstance(error, Refused) else str(error)
-        raise Mistyped({"file": f"{name}: {problem}"}) from None
+        raise Mistyped({"file": f"{name}: {error.problem}"}) from None
     said = dialled_of(photo.exif) or {}
     dialled |= {figure: said[figure] for figure in ("shutter", "aperture", "iso") if figure in said}
     flash = given.get("flash") == "1"

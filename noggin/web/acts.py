@@ -30,6 +30,31 @@ def add_acts(
     """Add the four acts on documents of a kind to its pages. `address` is that of the list, `number_name`
     what its routes call a document's number, `answer` answers with the document again, `one` and `listing`
     are the endpoints of a document's page and of the list."""
+    of_one = f"{address}/<int:{number_name}>"
+    add_history(pages, kind, of_one, number_name, answer)
+
+    def archive(**numbers: Any) -> ResponseReturnValue:
+        """Take it out of the list, which offers it back."""
+        kept.archive(wiring().store, wiring().clock, kind, numbers[number_name])
+        return redirect(url_for(listing), 303)
+
+    def bring_back(**numbers: Any) -> ResponseReturnValue:
+        """Bring back what was archived, and open it."""
+        kept.bring_back(wiring().store, wiring().clock, kind, numbers[number_name])
+        return redirect(url_for(one, **numbers), 303)
+
+    for name, act in (("archive", archive), ("bring-back", bring_back)):
+        pages.add_url_rule(f"{of_one}/{name}", name.replace("-", "_"), act, methods=["POST"])
+
+
+def add_history(
+    pages: Blueprint,
+    kind: Kind,
+    of_one: str,
+    number_name: str,
+    answer: Callable[[int], ResponseReturnValue],
+) -> None:
+    """Add undo and redo of a document to a page of it under `of_one`; `answer` gives the page again."""
 
     def undo(**numbers: Any) -> ResponseReturnValue:
         """Take the last step back."""
@@ -43,16 +68,5 @@ def add_acts(
         kept.move(wiring().store, wiring().clock, kind, number, 1)
         return answer(number)
 
-    def archive(**numbers: Any) -> ResponseReturnValue:
-        """Take it out of the list, which offers it back."""
-        kept.archive(wiring().store, wiring().clock, kind, numbers[number_name])
-        return redirect(url_for(listing), 303)
-
-    def bring_back(**numbers: Any) -> ResponseReturnValue:
-        """Bring back what was archived, and open it."""
-        kept.bring_back(wiring().store, wiring().clock, kind, numbers[number_name])
-        return redirect(url_for(one, **numbers), 303)
-
-    for name, act in (("undo", undo), ("redo", redo), ("archive", archive), ("bring-back", bring_back)):
-        rule = f"{address}/<int:{number_name}>/{name}"
-        pages.add_url_rule(rule, name.replace("-", "_"), act, methods=["POST"])
+    for name, act in (("undo", undo), ("redo", redo)):
+        pages.add_url_rule(f"{of_one}/{name}", name, act, methods=["POST"])

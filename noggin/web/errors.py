@@ -18,6 +18,7 @@ from noggin.services.errors import (
     NoSuchRemedy,
     NoSuchSheet,
     NoSuchStep,
+    NoSuchThing,
     NotKept,
     Refused,
     StoreUnusable,
@@ -44,9 +45,9 @@ class Refusal(NamedTuple):
 
 
 REFUSALS = (
-    Refusal((NotKept, NoSuchFigure, NoSuchSheet), 404, "Not found"),
+    Refusal((NotKept, NoSuchFigure, NoSuchSheet, NoSuchThing), 404, "Not found"),
     Refusal((NoSuchStep, NoSuchRemedy, TooLate), 409, "Too late", leads_back=True),
-    Refusal((Refused,), 422, "That does not work", lambda error: str(getattr(error, "problem", error))),
+    Refusal((Refused,), 422, "That does not work", lambda error: getattr(error, "problem", "")),
     Refusal((BadDocument,), 422, "That document cannot be read"),
     Refusal((StoreUnusable,), 503, "The database cannot be used", logged=True),
     Refusal((TookTooLong,), 503, "That took too long", logged=True),

@@ -62,7 +62,7 @@ def create() -> ResponseReturnValue:
     try:
         number = kit.new_gear(wiring().store, wiring().clock, kind, key, request.form.get("name", ""))
     except (Refused, NoSuchClass) as error:
-        return _listing(getattr(error, "problem", str(error))), 422
+        return _listing(error.problem), 422
     return redirect(url_for("kit.piece", gear_id=number), 303)
 
 

@@ -2,24 +2,21 @@
 
 from typing import Any
 
-from flask import Blueprint, abort, make_response, redirect, render_template, request, url_for
+from flask import Blueprint, make_response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from noggin.services import kept
 from noggin.services import plan_view as services
 from noggin.services.errors import Refused, Unreadable
+from noggin.services.plan_figures import NAMES
 from noggin.services.setups import SETUPS
-from noggin.web.acts import as_offered
+from noggin.web.acts import add_history, as_offered
 from noggin.web.wiring import reading, wants_part, wiring
 
 pages = Blueprint("plan_view", __name__)
 
-FIGURES = ("x", "y", "height", "turn", "distance", "angle", "past", "facing", "reflects")
-"""What can be given of something that is moved."""
-
 
 def _figures() -> dict[str, str]:
-    return {key: request.values[key] for key in FIGURES if key in request.values}
+    return {key: request.values[key] for key in NAMES if key in request.values}
 
 
 @pages.get("/setups/<int:setup_id>/plan")
@@ -34,10 +31,7 @@ def preview(setup_id: int) -> ResponseReturnValue:
     try:
         view = services.preview(wiring().store, setup_id, request.values.get("item", ""), _figures())
     except (Refused, Unreadable) as error:
-        refused = render_template("plan_view/_refused.html", problem=str(error))
-        return refused, 422
-    except services.NoSuchThing:
-        abort(404)
+        return render_template("plan_view/_refused.html", problem=error.problem), 422
     return _rendered("plan_view/_moving.html", view)
 
 
@@ -48,11 +42,8 @@ def move(setup_id: int) -> ResponseReturnValue:
     try:
         view = services.move(store, clock, setup_id, item, _figures())
     except (Refused, Unreadable) as error:
-        problem = error.problem if isinstance(error, Refused) else str(error)
         shown = services.open_plan(store, setup_id)
-        return make_response(_answer(shown, item, problem=problem, typed=_figures()), 422)
-    except services.NoSuchThing:
-        abort(404)
+        return make_response(_answer(shown, item, problem=error.problem, typed=_figures()), 422)
     return _answer(view, item)
 
 
@@ -60,11 +51,7 @@ def move(setup_id: int) -> ResponseReturnValue:
 def arrange(setup_id: int, key: str) -> ResponseReturnValue:
     """Lights where an intention wants them."""
     with as_offered(SETUPS, setup_id):
-        try:
-            view = services.arrange(wiring().store, wiring().clock, setup_id, key)
-        except services.NoSuchThing:
-            abort(404)
-    return _answer(view)
+        return _answer(services.arrange(wiring().store, wiring().clock, setup_id, key))
 
 
 @pages.post("/setups/<int:setup_id>/plan/mirror")
@@ -78,11 +65,7 @@ def mirror(setup_id: int) -> ResponseReturnValue:
 def add(setup_id: int, kind: str) -> ResponseReturnValue:
     """One more person, wall or reflector."""
     with as_offered(SETUPS, setup_id):
-        try:
-            view = services.add(wiring().store, wiring().clock, setup_id, kind)
-        except services.NoSuchThing:
-            abort(404)
-    return _answer(view)
+        return _answer(services.add(wiring().store, wiring().clock, setup_id, kind))
 
 
 @pages.post("/setups/<int:setup_id>/plan/copy")
@@ -90,22 +73,16 @@ def copy(setup_id: int) -> ResponseReturnValue:
     """One more light like one of them."""
     item = request.form.get("item", "")
     with as_offered(SETUPS, setup_id):
-        try:
-            view = services.copy_light(wiring().store, wiring().clock, setup_id, item)
-        except services.NoSuchThing:
-            abort(404)
-    return _answer(view)
+        return _answer(services.copy_light(wiring().store, wiring().clock, setup_id, item))
 
 
 @pages.post("/setups/<int:setup_id>/plan/remove")
 def remove(setup_id: int) -> ResponseReturnValue:
     """One person or surface less."""
     with as_offered(SETUPS, setup_id):
-        try:
-            view = services.remove(wiring().store, wiring().clock, setup_id, request.form.get("item", ""))
-        except services.NoSuchThing:
-            abort(404)
-    return _answer(view)
+        return _answer(
+            services.remove(wiring().store, wiring().clock, setup_id, request.form.get("item", ""))
+        )
 
 
 @pages.post("/setups/<int:setup_id>/plan/forget")
@@ -113,20 +90,6 @@ def forget(setup_id: int) -> ResponseReturnValue:
     """Everything where the figures put it."""
     with as_offered(SETUPS, setup_id):
         return _answer(services.forget(wiring().store, wiring().clock, setup_id))
-
-
-@pages.post("/setups/<int:setup_id>/plan/undo")
-def undo(setup_id: int) -> ResponseReturnValue:
-    """Take the last step back."""
-    kept.move(wiring().store, wiring().clock, SETUPS, setup_id, -1)
-    return _answer(services.open_plan(wiring().store, setup_id))
-
-
-@pages.post("/setups/<int:setup_id>/plan/redo")
-def redo(setup_id: int) -> ResponseReturnValue:
-    """Do again what was taken back."""
-    kept.move(wiring().store, wiring().clock, SETUPS, setup_id, 1)
-    return _answer(services.open_plan(wiring().store, setup_id))
 
 
 def _answer(view: services.PlanView, moved: str = "", **more: Any) -> ResponseReturnValue:
@@ -149,3 +112,12 @@ def _rendered(template: str, view: services.PlanView, **more: Any) -> str:
         way=view.opened.plan.shown,
         **found,
     )
+
+
+add_history(
+    pages,
+    SETUPS,
+    "/setups/<int:setup_id>/plan",
+    "setup_id",
+    lambda setup_id: _answer(services.open_plan(wiring().store, setup_id)),
+)

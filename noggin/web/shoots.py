@@ -170,8 +170,8 @@ def read(shoot_id: int) -> ResponseReturnValue:
     except NogginError as error:
         if not isinstance(error, ValueError):
             raise
-        problem = error.problem if isinstance(error, Refused) else str(error)
-        day, more = shoots.open_shoot(store, wiring().clock, shoot_id), {"typed": typed, "problem": problem}
+        day = shoots.open_shoot(store, wiring().clock, shoot_id)
+        more = {"typed": typed, "problem": error.problem}
         if wants_part():
             return _page("shoots/_day.html", day, taken={}, **more)
         return _page("shoots/shoot.html", day, **more), 422

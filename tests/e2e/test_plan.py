@@ -41,6 +41,21 @@ class OnThePlan(Browser):
         expect(page.locator("#act-redo")).to_be_enabled()
         self.assertEqual(self.distance(), before)
 
+    def test_a_drag_to_where_nothing_can_stand_goes_back_and_says_why(self) -> None:
+        page = self.open("/setups/1/plan")
+        camera, before = page.locator('[data-item="camera"]'), self.document()
+        box, bride = camera.bounding_box(), page.locator('[data-item="person:0"]').bounding_box()
+        assert box
+        assert bride
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] / 2, bride["y"] - 30, steps=6)
+        page.mouse.up()
+        expect(page.locator("#plan-problem")).to_contain_text("stands before the subject")
+        expect(page.locator(".plan-above")).to_have_count(1)
+        expect(camera).to_have_attribute("data-y", "-3.2")
+        self.assertEqual(self.document(), before)
+
     def test_everything_that_is_dragged_goes_by_keyboard(self) -> None:
         page = self.open("/setups/1/plan")
         for thing in page.locator(".plan-thing").all():

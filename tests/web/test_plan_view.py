@@ -1,6 +1,7 @@
 """The plan's page and the proofs of a set-up, over HTTP."""
 
 from io import BytesIO
+from math import dist
 from re import findall, search
 from typing import Any
 from xml.etree import ElementTree
@@ -83,7 +84,7 @@ class Plan(Case):
         self.send("move", item="person:0", turn="-20", height="1.6")
         person = self.document["scene"]["plan"]["people"][0]
         self.assertEqual((person["turn_deg"], person["height_m"]), (-20.0, 1.6))
-        self.send("move", item="camera", y="-4 m", facing="270°")
+        self.send("move", item="camera", away="4 m", facing="270°")
         self.assertEqual(self.document["scene"]["subject_distance_m"], 4.0)
         self.assertEqual(self.document["scene"]["plan"]["facing_deg"], 270)
 
@@ -106,6 +107,49 @@ class Plan(Case):
         self.send("move", 404, item="light:Moon", x="1 m")
         self.send("move", 404, item="person:9", x="1 m")
         self.send("move", 404, item="nothing", x="1 m")
+
+    def test_the_camera_does_not_pass_the_subject(self) -> None:
+        before = self.document
+        for figure, text in (("away", "-4 m"), ("away", "0"), ("y", "0.5 m")):
+            page = self.send("move", 422, item="camera", **{figure: text})
+            self.assertIn("the camera stands before the subject", page)
+        self.assertIn("0.05 is outside 0.1", self.send("move", 422, item="camera", away="5 cm"))
+        told = self.client.get(f"{self.url}/plan/preview?item=camera&y=1 m").text
+        self.assertIn("the camera stands before the subject", told)
+        self.assertEqual(self.document, before)
+
+    def test_one_figure_is_changed_and_the_others_stay_to_their_last_digit(self) -> None:
+        self.send("move", item="light:Large head", x="-1.312 m", y="-2.047 m")
+        self.send("move", item="light:Large head", past="-17")
+        row = self.row("light:Large head")
+        self.assertEqual((row["angle"], row["past"]), ("−33°", "−17°"))
+        before = self.document["scene"]["plan"]["lights"]["Large head"]
+        self.send("move", item="light:Large head", **{**row, "height": "2.3 m"})
+        self.assertEqual(
+            self.document["scene"]["plan"]["lights"]["Large head"], {**before, "height_m": 2.3}
+        )
+
+    def row(self, item: str) -> dict[str, str]:
+        """The figures of a row as the page has them, by their names."""
+        form = self.client.get(f"{self.url}/plan").text.split(f'name="item" value="{item}"')[1]
+        return dict(findall(r'name="(\w+)"\s+id="plan-[^"]+"\s+value="([^"]*)"', form.split("</form>")[0]))
+
+    def test_a_light_on_the_background_is_moved_by_its_place(self) -> None:
+        self.client.post(f"{self.url}/lights", data={"role": "background"})
+        row = self.row("light:Large head 2")
+        self.assertEqual(set(row), {"x", "y", "height"})
+        self.send("move", item="light:Large head 2", x="-2 m")
+        spot = self.document["scene"]["plan"]["lights"]["Large head 2"]
+        self.assertEqual(spot["x_m"], -2)
+        far = dist((spot["x_m"], spot["y_m"], spot["height_m"]), spot["aim"])
+        self.assertAlmostEqual(self.document["lights"][1]["distance_m"], far, places=1)
+
+    def test_a_plan_holds_so_many_and_says_so(self) -> None:
+        for kind, most in (("wall", 12), ("person", 40)):
+            there = len(self.document["scene"]["plan"]["surfaces" if kind == "wall" else "people"])
+            for _ in range(there, most):
+                self.send(f"add/{kind}")
+            self.assertIn(f"a plan holds {most}", self.send(f"add/{kind}", 422))
 
     def test_people_walls_and_reflectors_come_and_go(self) -> None:
         for kind in ("person", "wall", "reflector"):
@@ -194,9 +238,9 @@ class Plan(Case):
         self.assertIn("Nobody has said where things stand", self.client.get(f"{self.url}/plan").text)
 
     def test_without_a_script_every_act_is_a_page(self) -> None:
-        answer = self.client.post(f"{self.url}/plan/move", data={"item": "camera", "y": "-5 m"})
+        answer = self.client.post(f"{self.url}/plan/move", data={"item": "camera", "away": "5 m"})
         self.assertEqual((answer.status_code, answer.location), (303, f"{self.url}/plan"))
-        answer = self.client.post(f"{self.url}/plan/move", data={"item": "camera", "y": "x"})
+        answer = self.client.post(f"{self.url}/plan/move", data={"item": "camera", "away": "x"})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("<html", answer.text)
 

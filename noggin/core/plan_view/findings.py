@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
-from math import atan2, cos, dist, hypot, log2, radians, sin, tan
+from math import cos, dist, log2, radians, sin, tan
 
 from noggin.core.physics.flash import angular_size
 from noggin.core.physics.wind import Stand, ballast
@@ -190,11 +190,7 @@ class Standing:
         wall, and on the floor at the subject's feet."""
         for index, surface in enumerate(self.plan.surfaces):
             spots = [
-                (
-                    surface.start[0] + (surface.end[0] - surface.start[0]) * along / 16,
-                    surface.start[1] + (surface.end[1] - surface.start[1]) * along / 16,
-                    surface.height_m * up / 4,
-                )
+                (*surface.at(along / 16), surface.height_m * up / 4)
                 for along in range(17)
                 for up in range(5)
             ]
@@ -244,17 +240,9 @@ class Standing:
         front = (sin(turn), -cos(turn), 0.0)
         return sum(a * b for a, b in zip(front, sun.toward, strict=True)) > SUN_ON_FACE
 
-    def side_of(self, point: Point) -> str:
-        """On which side of the camera a place is: left, right or the middle."""
-        across = atan2(point[0] - self.plan.camera.x_m, hypot(point[1] - self.plan.camera.y_m, 1e-6))
-        return "the middle" if abs(across) < MIDDLE else "left" if across < 0 else "right"
-
 
 SUN_ON_FACE = 0.1
 """Cosine from the front of a face from which on sun on it is a patch, and not a rim."""
-
-MIDDLE = 0.02
-"""Radians off the camera's axis that still count as its middle."""
 
 
 def light_shows(setup: SetUp, light: Light) -> bool:

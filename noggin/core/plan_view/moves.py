@@ -3,10 +3,15 @@
 from dataclasses import replace
 from math import cos, hypot, radians, sin
 
-from noggin.core.plan_view.geometry import along_bearing
 from noggin.core.plan_view.standing import at_angle
-from noggin.core.setup.ground_plan import GroundPlan, LightSpot, PersonSpot, Point, SurfaceLine
-from noggin.core.units import Metres
+from noggin.core.setup.ground_plan import (
+    GroundPlan,
+    LightSpot,
+    PersonSpot,
+    Point,
+    SurfaceLine,
+    signed_angle,
+)
 
 BRIDE_M, GROOM_M = 1.55, 1.66
 """Heights of the eyes of people who are added, in turn."""
@@ -25,6 +30,15 @@ def aimed_past(plan: GroundPlan, spot: LightSpot, past_deg: float) -> Point | No
         round(spot.y_m + y * cos(turn) - x * sin(turn), 3),
         plan.face[2],
     )
+
+
+def past_deg(plan: GroundPlan, spot: LightSpot) -> float:
+    """How far a light looks past the face, as `aimed_past` takes it: degrees on the ground, toward the
+    camera where that is positive."""
+    if spot.aim is None:
+        return 0.0
+    past = signed_angle(spot.at, spot.aim, plan.face)
+    return -past if spot.x_m < 0 else past
 
 
 def mirrored(plan: GroundPlan) -> GroundPlan:
@@ -77,8 +91,3 @@ def turned_round(plan: GroundPlan, spot: LightSpot, off_deg: float) -> LightSpot
     """A light at another angle off the lens (positive to the camera's right), as far and as high."""
     far = hypot(hypot(spot.x_m, spot.y_m), spot.height_m - plan.face[2])
     return replace(at_angle(plan.face, off_deg, far, spot.height_m), aim=spot.aim)
-
-
-def at_distance(plan: GroundPlan, spot: LightSpot, distance_m: Metres) -> LightSpot:
-    """A light along its bearing at a distance from the face."""
-    return along_bearing(spot, plan.face, distance_m)

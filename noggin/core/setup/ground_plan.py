@@ -6,8 +6,8 @@ themselves; a refusal names the figure as the document does.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from math import atan2, degrees, hypot
+from dataclasses import dataclass, field, replace
+from math import atan2, degrees, dist, hypot
 
 from noggin.core import limits
 from noggin.core.errors import Refused
@@ -93,6 +93,26 @@ class SurfaceLine:
         if self.start == self.end:
             raise Refused("to", "is the same point as from")
 
+    @property
+    def middle(self) -> tuple[Metres, Metres]:
+        """Halfway along it."""
+        return self.at(0.5)
+
+    @property
+    def length_m(self) -> Metres:
+        """From end to end."""
+        return dist(self.start, self.end)
+
+    def at(self, part: float) -> tuple[Metres, Metres]:
+        """The place at a part of its length, 0 to 1."""
+        (x, y), (end_x, end_y) = self.start, self.end
+        return x + (end_x - x) * part, y + (end_y - y) * part
+
+    def moved_by(self, x_m: Metres, y_m: Metres) -> "SurfaceLine":
+        """The same so much farther right and back."""
+        start, end = ((x + x_m, y + y_m) for x, y in (self.start, self.end))
+        return replace(self, start=start, end=end)
+
 
 @dataclass(frozen=True)
 class LightSpot:
@@ -131,6 +151,12 @@ class GroundPlan:
             limits.AZIMUTH.check("facing_deg", self.facing_deg)
         if not self.people:
             raise Refused("people", "someone must stand there")
+        for name, found, most in (
+            ("people", self.people, limits.FACES_MOST),
+            ("surfaces", self.surfaces, limits.SURFACES_MOST),
+        ):
+            if len(found) > most:
+                raise Refused(name, f"a plan holds {most} {name}, not more")
 
     def __hash__(self) -> int:
         lights = frozenset(self.lights.items())

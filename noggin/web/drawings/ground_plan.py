@@ -97,7 +97,6 @@ class FromAbove:
     lines: tuple[StopLine, ...]
     sun: tuple[Pair, Pair] | None
     shadows: tuple[tuple[Pair, Pair], ...]
-    north: float | None
 
 
 def _to(x_m: Metres, y_m: Metres) -> Pair:
@@ -148,7 +147,6 @@ def from_above(standing: Standing) -> FromAbove:
         tuple(_stop_lines(standing, (left, foot, right, head))),
         _sun(standing, (left, foot, right, head)),
         tuple(_shadows(standing)),
-        None if plan.facing_deg is None else -plan.facing_deg,
     )
 
 
@@ -222,8 +220,7 @@ def _acos(value: float) -> float:
 def _walls(standing: Standing) -> list[DrawnWall]:
     found = []
     for index, surface in enumerate(standing.plan.surfaces):
-        middle = ((surface.start[0] + surface.end[0]) / 2, (surface.start[1] + surface.end[1]) / 2)
-        long = hypot(surface.end[0] - surface.start[0], surface.end[1] - surface.start[1])
+        middle, long = surface.middle, surface.length_m
         reflector = surface.reflectance >= REFLECTOR_FROM and long <= 2
         called = "reflector" if reflector else "wall"
         found.append(

@@ -49,7 +49,7 @@
     const token = root().querySelector("[name=csrf_token]").value;
     const back = thing.id;
     window.htmx
-      .ajax("POST", root().dataset.move, { target: "#plan-view", swap: "innerMorph", values: { ...figures(thing), csrf_token: token } })
+      .ajax("POST", root().dataset.move, { source: root(), target: "#plan-view", swap: "innerMorph", values: { ...figures(thing), csrf_token: token } })
       .then(() => {
         const again = document.getElementById(back);
         if (again && document.activeElement === document.body) again.focus({ preventScroll: true });
