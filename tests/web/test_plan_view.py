@@ -90,7 +90,9 @@ class Plan(Case):
 
     def test_a_light_is_feathered_by_degrees(self) -> None:
         page = self.send("move", item="light:Large head", past="20")
-        self.assertIn("aimed 20° past the face", page)
+        self.assertIn("aimed 20° past the face, toward the camera", page)
+        page = self.send("move", item="light:Large head", past="-20")
+        self.assertIn("aimed 20° past the face, away from the camera", page)
         self.assertIsNotNone(self.document["scene"]["plan"]["lights"]["Large head"]["aim"])
         self.send("move", item="light:Large head", past="0")
         self.assertIsNone(self.document["scene"]["plan"]["lights"]["Large head"]["aim"])

@@ -22,8 +22,7 @@ def aimed_past(plan: GroundPlan, spot: LightSpot, past_deg: float) -> Point | No
     where that is positive; None for the face itself."""
     if not past_deg:
         return None
-    side = -1.0 if spot.x_m < 0 else 1.0
-    turn = radians(past_deg * side)
+    turn = radians(past_deg * _camera_side(plan, spot))
     x, y = plan.face[0] - spot.x_m, plan.face[1] - spot.y_m
     return (
         round(spot.x_m + x * cos(turn) + y * sin(turn), 3),
@@ -37,8 +36,13 @@ def past_deg(plan: GroundPlan, spot: LightSpot) -> float:
     camera where that is positive."""
     if spot.aim is None:
         return 0.0
-    past = signed_angle(spot.at, spot.aim, plan.face)
-    return -past if spot.x_m < 0 else past
+    return signed_angle(spot.at, spot.aim, plan.face) * _camera_side(plan, spot)
+
+
+def _camera_side(plan: GroundPlan, spot: LightSpot) -> float:
+    """To which side a light turns that turns from the face toward the camera: 1 clockwise from above, −1
+    the other way."""
+    return 1.0 if signed_angle(spot.at, plan.camera.at, plan.face) >= 0 else -1.0
 
 
 def mirrored(plan: GroundPlan) -> GroundPlan:

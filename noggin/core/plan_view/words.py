@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from noggin.core.plan_view.findings import SHOWS_FROM, LightFinding, Standing
+from noggin.core.plan_view.moves import past_deg
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.core.wording import listed, metres, number, signed, stops
@@ -137,10 +138,10 @@ def _catchlight(found: LightFinding) -> Note:
 
 def _evenness(standing: Standing, found: LightFinding) -> Iterator[Note]:
     if found.feathered_deg >= 3:
-        yield Note(
-            "Feathered",
-            f"aimed {number(found.feathered_deg, 0)}° past the face: {stops(found.feathered)} less there",
-        )
+        past = past_deg(standing.plan, standing.plan.lights[found.name])
+        way = ", toward the camera" if past >= 1 else ", away from the camera" if past <= -1 else ""
+        less = f"{stops(found.feathered)} less there"
+        yield Note("Feathered", f"aimed {number(found.feathered_deg, 0)}° past the face{way}: {less}")
     if len(standing.plan.people) > 1 and found.light.lights_subject:
         yield Note(
             "Across faces", f"{stops(found.across)} from one to another", matters=found.across > SHOWS_FROM

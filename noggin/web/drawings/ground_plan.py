@@ -8,7 +8,7 @@ from noggin.core.plan_view.findings import LightFinding, Standing
 from noggin.core.plan_view.geometry import equal_stops
 from noggin.core.setup.ground_plan import PersonSpot
 from noggin.core.units import Metres, Stops
-from noggin.core.wording import metres, number, signed
+from noggin.core.wording import metres, number, said_distance, signed
 
 CM = 100.0
 ROOM_M: Metres = 0.75
@@ -339,7 +339,7 @@ def from_side(standing: Standing) -> FromSide:
         lens,
         tuple((person.y_m * CM, -person.height_m * CM) for person in plan.people),
         tuple(_beside(standing, found) for found in standing.lights),
-        tuple((-height * CM, f"{height} m") for height in range(1, int(tall) + 1)),
+        tuple((-height * CM, said_distance(height)) for height in range(1, int(tall) + 1)),
     )
 
 
