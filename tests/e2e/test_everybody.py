@@ -248,6 +248,18 @@ class Keys(Browser):
         page.keyboard.press("Control+Shift+z")
         expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2.2")
 
+    def test_keys_that_are_faster_than_the_answers_are_not_lost(self) -> None:
+        page = self.open("/setups/1")
+        asked: list[str] = []
+        page.on("request", lambda sent: asked.append(sent.url) if sent.method == "POST" else None)
+        page.get_by_role("button", name="Aperture, one step up").click()
+        with page.expect_response(lambda answer: answer.url.endswith("/redo") and len(asked) == 5):
+            for key in ("Control+z", "Control+Shift+z", "Control+z", "Control+y"):
+                page.keyboard.press(key)
+        expect(page.get_by_role("button", name="Undo: Aperture")).to_be_enabled()
+        expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2.2")
+        self.assertEqual([url.rpartition("/")[2] for url in asked[1:]], ["undo", "redo", "undo", "redo"])
+
     def test_a_menu_closes_on_escape_and_outside(self) -> None:
         page = self.open("/setups/1")
         menu = page.locator("#acts-more")

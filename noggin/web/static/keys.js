@@ -13,10 +13,23 @@
     f: () => [...document.querySelectorAll(".steps select, .steps input[name=text]")].find((one) => one.checkVisibility()),
   };
   const BUSY = "input, textarea, select, a, button, summary, dialog *, [contenteditable]";
-  const press = (control) => {
-    if (control?.localName === "button") control.click();
-    else control?.focus();
+  // Keys are faster than answers: they take their turn, so that a step is there when it is asked for.
+  const sent = new Set();
+  const due = [];
+  const takeDue = () => {
+    const act = !sent.size && byId(due.shift());
+    if (act?.disabled) takeDue();
+    else if (act) act.click();
   };
+  const press = (control) => {
+    if (control?.localName !== "button") control?.focus();
+    else if (sent.size) due.push(control.id);
+    else control.click();
+  };
+  document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => ctx.request.method === "GET" || sent.add(ctx));
+  document.addEventListener("htmx:finally:request", ({ detail: { ctx } }) => {
+    if (sent.delete(ctx) && due.length) setTimeout(takeDue);
+  });
   document.addEventListener("keydown", (event) => {
     const typing = event.target.matches("input, textarea, select");
     if (event.ctrlKey || event.metaKey) {
@@ -26,7 +39,7 @@
       const act = !typing && !event.altKey && ((undo && byId("act-undo")) || (redo && byId("act-redo")));
       if (!act) return;
       event.preventDefault();
-      act.click();
+      press(act);
       return;
     }
     if (event.altKey || event.target.matches(BUSY) || localStorage.getItem(OFF)) return;
