@@ -114,6 +114,8 @@ PLAN_HEIGHT = Range(0.05, 30, "m")
 AIM_HEIGHT = Range(-5, 60, "m")
 TURN = Range(-180, 180, "°")
 REFLECTANCE = Range(0.01, 0.98)
+SCRIM_RADIUS = Range(0.2, 3, "m")
+SCRIM_LOSS = Range(0.3, 5, "stops")
 SLOT = Range(5, 720, "minutes")
 
 NAME_LENGTH = 120

@@ -47,24 +47,39 @@ class SurfaceDocument(Part):
 
 
 class LightSpotDocument(Part):
-    """Where a light's reference point is, and its aim (null: the face it lights)."""
+    """Where a light's reference point is, its aim (null: the face it lights), and where on the ground its
+    cable leads to (null: it has none)."""
 
     x_m: OnPlan
     y_m: OnPlan
     height_m: Height
     aim: Aim | None = None
+    cable: PlanPoint | None = None
+
+
+class ScrimDocument(Part):
+    """A scrim held between sun and subject, square to the sun: its middle, half its width, and what it
+    takes off the light that comes through."""
+
+    x_m: OnPlan
+    y_m: OnPlan
+    height_m: Height
+    radius_m: Annotated[float, Within(limits.SCRIM_RADIUS)]
+    stops: Annotated[float, Within(limits.SCRIM_LOSS)]
 
 
 class GroundPlanDocument(Part):
     """Where everything stands, in metres: the subject at the origin, the camera looking along +y, x to
     its right. Lights are named as in the set-up; one without a name by its role, and a second of a name
-    "… 2"."""
+    "… 2". `wind_deg` is from where the wind comes, degrees off the camera's view, 90 from its right."""
 
     camera: CameraSpotDocument
     facing_deg: Annotated[float, Within(limits.AZIMUTH)] | None = None
     people: list[PersonSpotDocument] = Field(min_length=1, max_length=limits.FACES_MOST)
     surfaces: list[SurfaceDocument] = Field(default_factory=list, max_length=limits.SURFACES_MOST)
     lights: dict[Name, LightSpotDocument] = Field(default_factory=dict, max_length=limits.LIGHTS_MOST)
+    scrim: ScrimDocument | None = None
+    wind_deg: Annotated[float, Within(limits.TURN)] | None = None
 
     def core(self) -> ground_plan.GroundPlan:
         """The core's plan. Raises Refused."""
@@ -80,6 +95,8 @@ class GroundPlanDocument(Part):
                 for index, surface in enumerate(self.surfaces)
             ),
             self.facing_deg,
+            ground_plan.ScrimSpot(**self.scrim.model_dump()) if self.scrim else None,
+            self.wind_deg,
         )
 
 
@@ -133,7 +150,20 @@ def plan_written(plan: ground_plan.GroundPlan) -> dict[str, Any]:
                 "y_m": round(spot.y_m, 3),
                 "height_m": round(spot.height_m, 3),
                 "aim": None if spot.aim is None else [round(value, 3) for value in spot.aim],
+                "cable": None if spot.cable is None else [round(value, 3) for value in spot.cable],
             }
             for name, spot in plan.lights.items()
         },
+        "scrim": None if plan.scrim is None else _scrim_written(plan.scrim),
+        "wind_deg": plan.wind_deg,
+    }
+
+
+def _scrim_written(scrim: ground_plan.ScrimSpot) -> dict[str, float]:
+    return {
+        "x_m": round(scrim.x_m, 3),
+        "y_m": round(scrim.y_m, 3),
+        "height_m": round(scrim.height_m, 3),
+        "radius_m": round(scrim.radius_m, 3),
+        "stops": scrim.stops,
     }

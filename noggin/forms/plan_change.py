@@ -1,12 +1,12 @@
 """A set-up document and its ground plan as one truth: whichever is changed, the other follows."""
 
 from copy import deepcopy
-from dataclasses import replace
 from math import dist
 from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.plan_view.follow import followed
+from noggin.core.plan_view.moves import moved_plan
 from noggin.core.plan_view.standing import ground_plan, names_of
 from noggin.core.setup.agreement import lit_at
 from noggin.core.setup.ground_plan import GroundPlan
@@ -115,19 +115,4 @@ def _centred(plan: GroundPlan) -> GroundPlan:
     person = plan.people[0]
     if len(plan.people) > 1 or (person.x_m == 0 and person.y_m == 0):
         return plan
-    x, y = person.x_m, person.y_m
-    return replace(
-        plan,
-        camera=replace(plan.camera, y_m=plan.camera.y_m - y),
-        people=(replace(person, x_m=0.0, y_m=0.0),),
-        lights={
-            name: replace(
-                spot,
-                x_m=spot.x_m - x,
-                y_m=spot.y_m - y,
-                aim=None if spot.aim is None else (spot.aim[0] - x, spot.aim[1] - y, spot.aim[2]),
-            )
-            for name, spot in plan.lights.items()
-        },
-        surfaces=tuple(surface.moved_by(-x, -y) for surface in plan.surfaces),
-    )
+    return moved_plan(plan, -person.x_m, -person.y_m)

@@ -8,11 +8,22 @@ from noggin.core.errors import NogginError, Refused
 from noggin.core.plan_view.findings import LightFinding, Standing
 from noggin.core.plan_view.geometry import along_bearing
 from noggin.core.plan_view.moves import aimed_past, past_deg, turned_round
-from noggin.core.setup.ground_plan import CameraSpot, GroundPlan, LightSpot, PersonSpot, SurfaceLine
+from noggin.core.setup.ground_plan import (
+    CameraSpot,
+    GroundPlan,
+    LightSpot,
+    PersonSpot,
+    ScrimSpot,
+    SurfaceLine,
+)
 from noggin.core.typed.parse_places import read_angle, read_percentage, read_place
-from noggin.core.wording import MINUS, metres, number, percent, signed
+from noggin.core.typed.parse_quantities import read_stops
+from noggin.core.wording import MINUS, metres, number, percent, signed, stops
 
-NAMES = ("x", "y", "height", "turn", "away", "distance", "angle", "past", "facing", "reflects")
+NAMES = (
+    *("x", "y", "height", "turn", "away", "distance", "angle", "past"),
+    *("facing", "reflects", "wide", "takes", "from"),
+)
 """What can be given of something that is moved."""
 
 
@@ -60,8 +71,10 @@ def rows_of_others(plan: GroundPlan) -> tuple[PlanRow, ...]:
     """The figures of people, surfaces and the camera."""
     several = len(plan.people) > 1
     people = (_row_of_person(index, person, several) for index, person in enumerate(plan.people))
-    surfaces = (_row_of_surface(index, surface) for index, surface in enumerate(plan.surfaces))
-    return (*people, *surfaces, _row_of_camera(plan))
+    surfaces = (_row_of_surface(plan, index) for index in range(len(plan.surfaces)))
+    scrim = (_row_of_scrim(plan.scrim),) if plan.scrim else ()
+    cables = (_row_of_cable(name, *spot.cable) for name, spot in plan.lights.items() if spot.cable)
+    return (*people, *surfaces, *scrim, *cables, _row_of_camera(plan), _row_of_wind(plan))
 
 
 def _row_of_person(index: int, person: PersonSpot, removable: bool) -> PlanRow:
@@ -73,13 +86,35 @@ def _row_of_person(index: int, person: PersonSpot, removable: bool) -> PlanRow:
     return PlanRow(f"person:{index}", person.role.capitalize() or f"Person {index + 1}", figures, removable)
 
 
-def _row_of_surface(index: int, surface: SurfaceLine) -> PlanRow:
+def _row_of_surface(plan: GroundPlan, index: int) -> PlanRow:
+    surface = plan.surfaces[index]
     figures = (
         *_place(*surface.middle, "Middle across", "Middle behind"),
         RowFigure("height", "Height", metres(surface.height_m)),
         RowFigure("reflects", "Throws back", percent(surface.reflectance)),
     )
-    return PlanRow(f"surface:{index}", f"Surface {index + 1}", figures, True)
+    return PlanRow(f"surface:{index}", plan.surface_names[index].capitalize(), figures, True)
+
+
+def _row_of_scrim(scrim: ScrimSpot) -> PlanRow:
+    figures = (
+        *_place(scrim.x_m, scrim.y_m, "Across, left −", "Behind the focus"),
+        RowFigure("height", "Middle at", metres(scrim.height_m)),
+        RowFigure("wide", "Wide", metres(2 * scrim.radius_m)),
+        RowFigure("takes", "Takes off", stops(scrim.stops)),
+    )
+    return PlanRow("scrim", "Scrim", figures, True)
+
+
+def _row_of_cable(name: str, x_m: float, y_m: float) -> PlanRow:
+    figures = _place(x_m, y_m, "Leads to, left −", "Behind the focus")
+    return PlanRow(f"cable:{name}", f"Cable of {name}", figures, True)
+
+
+def _row_of_wind(plan: GroundPlan) -> PlanRow:
+    text = "" if plan.wind_deg is None else _degrees(plan.wind_deg)
+    figure = RowFigure("from", "From: 0 ahead, right +", text)
+    return PlanRow("wind", "Wind", (figure,), plan.wind_deg is not None)
 
 
 def _row_of_camera(plan: GroundPlan) -> PlanRow:
@@ -124,6 +159,12 @@ def moved(standing: Standing, item: str, typed: Mapping[str, str]) -> GroundPlan
         surfaces = list(plan.surfaces)
         surfaces[index] = _surface(surfaces[index], figures)
         return replace(plan, surfaces=tuple(surfaces))
+    if kind == "wind":
+        return replace(plan, wind_deg=_angle(figures, "from", plan.wind_deg or 0.0))
+    if kind == "scrim" and plan.scrim is not None:
+        return replace(plan, scrim=_scrim(plan.scrim, figures))
+    if kind == "cable":
+        return _cable(plan, name, figures)
     if kind != "light" or name not in plan.lights:
         raise NoSuchThing("That does not stand on this plan any more.")
     return replace(plan, lights={**plan.lights, name: _light(plan, plan.lights[name], figures)})
@@ -176,6 +217,26 @@ def _surface(surface: SurfaceLine, figures: Mapping[str, str]) -> SurfaceLine:
     there = surface.moved_by(_distance(figures, "x", x) - x, _distance(figures, "y", y) - y)
     reflects = read_percentage(figures["reflects"]) if "reflects" in figures else surface.reflectance
     return replace(there, height_m=_distance(figures, "height", surface.height_m), reflectance=reflects)
+
+
+def _scrim(scrim: ScrimSpot, figures: Mapping[str, str]) -> ScrimSpot:
+    wide = read_place(figures["wide"]) if "wide" in figures else 2 * scrim.radius_m
+    return ScrimSpot(
+        _distance(figures, "x", scrim.x_m),
+        _distance(figures, "y", scrim.y_m),
+        _distance(figures, "height", scrim.height_m),
+        wide / 2,
+        read_stops(figures["takes"]) if "takes" in figures else scrim.stops,
+    )
+
+
+def _cable(plan: GroundPlan, name: str, figures: Mapping[str, str]) -> GroundPlan:
+    spot = plan.lights.get(name)
+    if spot is None or spot.cable is None:
+        raise NoSuchThing("That cable does not lie on this plan any more.")
+    x, y = spot.cable
+    led = replace(spot, cable=(_distance(figures, "x", x), _distance(figures, "y", y)))
+    return replace(plan, lights={**plan.lights, name: led})
 
 
 def _light(plan: GroundPlan, spot: LightSpot, figures: Mapping[str, str]) -> LightSpot:

@@ -1,17 +1,36 @@
 """Where everything of a set-up stands: opened, moved, arranged by intention."""
 
 from collections.abc import Callable, Mapping
+from copy import deepcopy
 from dataclasses import dataclass, replace
 from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.plan_view.findings import Standing
 from noggin.core.plan_view.intentions import BY_KEY, INTENTIONS, arranged, lacks
-from noggin.core.plan_view.moves import mirrored, with_person, with_reflector, with_wall
-from noggin.core.plan_view.standing import names_of
-from noggin.core.plan_view.words import Note, light_notes, plan_words, sun_notes, where, wind_notes
+from noggin.core.plan_view.moves import (
+    mirrored,
+    with_cable,
+    with_person,
+    with_reflector,
+    with_scrim,
+    with_wall,
+)
+from noggin.core.plan_view.scrim import held_back
+from noggin.core.plan_view.standing import ground_plan, names_of, sun_over
+from noggin.core.plan_view.words import (
+    Note,
+    light_notes,
+    plan_words,
+    scrim_notes,
+    sun_notes,
+    surface_notes,
+    where,
+    wind_notes,
+)
 from noggin.core.setup.ground_plan import GroundPlan
 from noggin.core.setup.setup import SetUp
+from noggin.core.units import Stops
 from noggin.documents.setup import setup_of
 from noggin.forms.change import with_light
 from noggin.forms.entry import Document
@@ -44,6 +63,14 @@ class LightNotes:
 
 
 @dataclass(frozen=True)
+class OtherNotes:
+    """Something else on the list: the figures that move it, and what is said of it."""
+
+    row: PlanRow
+    notes: tuple[Note, ...]
+
+
+@dataclass(frozen=True)
 class PlanView:
     """A set-up's plan, opened: where everything stands and what geometry says of it."""
 
@@ -69,14 +96,22 @@ class PlanView:
         )
 
     @property
-    def others(self) -> tuple[PlanRow, ...]:
-        """The figures of people, surfaces and the camera."""
-        return rows_of_others(self.standing.plan)
+    def others(self) -> tuple[OtherNotes, ...]:
+        """What else stands there: people, surfaces, scrim, cables, the camera; and the wind."""
+        rows = rows_of_others(self.standing.plan)
+        return tuple(OtherNotes(row, self._notes_of(row.item)) for row in rows)
+
+    def _notes_of(self, item: str) -> tuple[Note, ...]:
+        kind, _, index = item.partition(":")
+        if kind == "surface":
+            return tuple(surface_notes(self.standing, int(index)))
+        return tuple(scrim_notes(self.standing)) if kind == "scrim" else ()
 
     @property
     def spoils(self) -> tuple[tuple[str, Note], ...]:
         """What matters, with whose it is."""
         found = [(light.name, note) for light in self.lights for note in light.notes if note.matters]
+        found += [("Scrim", note) for note in scrim_notes(self.standing) if note.matters]
         return (*found, *(("Sun", note) for note in self.sun if note.matters))
 
     @property
@@ -115,11 +150,28 @@ def _act(
     store: Store, clock: Clock, setup_id: int, label: str, change: Callable[[GroundPlan, SetUp], GroundPlan]
 ) -> PlanView:
     def changed(document: Document) -> dict[str, Any]:
-        plan = plan_in(document)
-        return with_plan(document, change(plan, setup_of(dict(document))))
+        plan, setup = plan_in(document), setup_of(dict(document))
+        return _under_scrim(with_plan(document, change(plan, setup)), setup)
 
     opened = change_setup(store, clock, setup_id, label, changed)
     return PlanView(opened, Standing(opened.setup))
+
+
+def _under_scrim(document: dict[str, Any], before: SetUp) -> dict[str, Any]:
+    """A document whose daylight on the subject is what its scrim leaves of it: what a scrim takes off more
+    than before comes off the readings of face and rim, and what it takes less comes back."""
+    after = setup_of(document)
+    more = _held(after) - _held(before)
+    zones = document["scene"]["ev100"]
+    for zone in ("subject", "rim"):
+        if more and zones.get(zone) is not None:
+            zones[zone] = round(zones[zone] - more, 2)
+    return document
+
+
+def _held(setup: SetUp) -> Stops:
+    plan = setup.scene.plan
+    return held_back(plan, sun_over(setup, ground_plan(setup))) if plan else 0.0
 
 
 def move(store: Store, clock: Clock, setup_id: int, item: str, figures: Mapping[str, str]) -> PlanView:
@@ -154,10 +206,22 @@ def mirror(store: Store, clock: Clock, setup_id: int) -> PlanView:
 
 
 def add(store: Store, clock: Clock, setup_id: int, kind: str) -> PlanView:
-    """One more person, wall or reflector. Raises NotKept, NoSuchThing, Refused."""
+    """One more person, wall, reflector or scrim. Raises NotKept, NoSuchThing, Refused."""
     if kind not in ADDED:
         raise NoSuchThing(f"{kind} cannot be added to a plan.")
-    return _act(store, clock, setup_id, f"{kind} added", lambda plan, _: ADDED[kind](plan))
+    return _act(store, clock, setup_id, f"{kind} added", ADDED[kind])
+
+
+def lead_cable(store: Store, clock: Clock, setup_id: int, item: str) -> PlanView:
+    """Lead a light's cable away. Raises NotKept, NoSuchThing."""
+    name = item.partition(":")[2]
+
+    def led(plan: GroundPlan, _: SetUp) -> GroundPlan:
+        if name not in plan.lights:
+            raise NoSuchThing("That light does not stand on this plan any more.")
+        return with_cable(plan, name)
+
+    return _act(store, clock, setup_id, f"cable of {name}", led)
 
 
 def copy_light(store: Store, clock: Clock, setup_id: int, item: str) -> PlanView:
@@ -181,7 +245,7 @@ def copy_light(store: Store, clock: Clock, setup_id: int, item: str) -> PlanView
 
 
 def remove(store: Store, clock: Clock, setup_id: int, item: str) -> PlanView:
-    """One person or surface less. Raises NotKept, NoSuchThing, Refused."""
+    """One person, surface, scrim, cable or wind less. Raises NotKept, NoSuchThing, Refused."""
     return _act(store, clock, setup_id, f"{_called(item)} removed", lambda plan, _: _without(plan, item))
 
 
@@ -189,7 +253,9 @@ def forget(store: Store, clock: Clock, setup_id: int) -> PlanView:
     """Let everything stand where the figures put it. Raises NotKept."""
 
     def changed(document: Document) -> dict[str, Any]:
-        return {**document, "scene": {**document["scene"], "plan": None}}
+        there = deepcopy(dict(document))
+        there["scene"]["plan"] = None
+        return _under_scrim(there, setup_of(dict(document)))
 
     opened = change_setup(store, clock, setup_id, "plan let go", changed)
     return PlanView(opened, Standing(opened.setup))
@@ -200,16 +266,23 @@ def _called(item: str) -> str:
     return name if kind == "light" else kind
 
 
-ADDED: dict[str, Callable[[GroundPlan], GroundPlan]] = {
-    "person": with_person,
-    "wall": with_wall,
-    "reflector": with_reflector,
+ADDED: dict[str, Callable[[GroundPlan, SetUp], GroundPlan]] = {
+    "person": lambda plan, _: with_person(plan),
+    "wall": lambda plan, _: with_wall(plan),
+    "reflector": lambda plan, _: with_reflector(plan),
+    "scrim": lambda plan, setup: with_scrim(plan, sun_over(setup, plan)),
 }
 """What can be added to a plan."""
 
 
 def _without(plan: GroundPlan, item: str) -> GroundPlan:
-    kind = item.partition(":")[0]
+    kind, _, name = item.partition(":")
+    if kind == "scrim":
+        return replace(plan, scrim=None)
+    if kind == "wind":
+        return replace(plan, wind_deg=None)
+    if kind == "cable" and name in plan.lights:
+        return replace(plan, lights={**plan.lights, name: replace(plan.lights[name], cable=None)})
     if kind == "person":
         if len(plan.people) == 1:
             raise Refused("people", "someone must stand there")
@@ -218,6 +291,4 @@ def _without(plan: GroundPlan, item: str) -> GroundPlan:
     if kind == "surface":
         index = index_of(item, len(plan.surfaces))
         return replace(plan, surfaces=plan.surfaces[:index] + plan.surfaces[index + 1 :])
-    raise NoSuchThing(
-        "Only people and surfaces can be taken off the plan; a light is removed on the Bench."
-    )
+    raise NoSuchThing("That cannot be taken off the plan; a light is removed on the Bench.")

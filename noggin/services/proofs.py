@@ -19,7 +19,7 @@ from noggin.core.plan_view.standing import SunOver, ground_plan, names_of, sun_o
 from noggin.core.planning.way import Way
 from noggin.core.proof.develop import Card, Picture, Plates, develop
 from noggin.core.proof.mesh import floats
-from noggin.core.proof.mixture import SKY, SUN, Mixture, mixture, thrown_back
+from noggin.core.proof.mixture import SKY, SUN, SUN_BACK, Mixture, mixture, thrown_back
 from noggin.core.proof.stage import (
     SAMPLES_SMALL,
     ProofStage,
@@ -232,16 +232,17 @@ def _unit_key(recipe: ProofRecipe, name: str) -> Hashable:
     """What a unit picture is worked out from, besides its stage."""
     if name == SKY:
         return recipe.thrown_back
-    if name == SUN:
-        return recipe.sun
+    if name in (SUN, SUN_BACK):
+        return name, recipe.sun
     return dict(recipe.sources)[name]
 
 
 def _unit(found: UnitPictures, recipe: ProofRecipe, name: str) -> UnitPicture:
     if name == SKY:
         return found.of_sky(recipe.thrown_back)
-    if name == SUN and recipe.sun is not None:
-        return found.of_sun(sun_direction(recipe.sun))
+    if recipe.sun is not None and name in (SUN, SUN_BACK):
+        toward = sun_direction(recipe.sun)
+        return found.of_sun(toward) if name == SUN else found.of_sun_thrown_on(toward)
     return found.of_source(dict(recipe.sources)[name])
 
 

@@ -63,7 +63,7 @@ def mirror(setup_id: int) -> ResponseReturnValue:
 
 @pages.post("/setups/<int:setup_id>/plan/add/<kind>")
 def add(setup_id: int, kind: str) -> ResponseReturnValue:
-    """One more person, wall or reflector."""
+    """One more person, wall, reflector or scrim."""
     with as_offered(SETUPS, setup_id):
         return _answer(services.add(wiring().store, wiring().clock, setup_id, kind))
 
@@ -76,9 +76,17 @@ def copy(setup_id: int) -> ResponseReturnValue:
         return _answer(services.copy_light(wiring().store, wiring().clock, setup_id, item))
 
 
+@pages.post("/setups/<int:setup_id>/plan/cable")
+def cable(setup_id: int) -> ResponseReturnValue:
+    """A light's cable, led away."""
+    item = request.form.get("item", "")
+    with as_offered(SETUPS, setup_id):
+        return _answer(services.lead_cable(wiring().store, wiring().clock, setup_id, item))
+
+
 @pages.post("/setups/<int:setup_id>/plan/remove")
 def remove(setup_id: int) -> ResponseReturnValue:
-    """One person or surface less."""
+    """One person, surface, scrim, cable or wind less."""
     with as_offered(SETUPS, setup_id):
         return _answer(
             services.remove(wiring().store, wiring().clock, setup_id, request.form.get("item", ""))

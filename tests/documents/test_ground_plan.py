@@ -52,6 +52,33 @@ class InAndOut(unittest.TestCase):
         self.assertEqual(setup_of(exported), setup_of(standing()))
         self.assertEqual(normal(exported), exported)
 
+    def test_a_scrim_a_cable_and_the_wind_go_out_and_in(self) -> None:
+        scrim = {"x_m": 0.4, "y_m": 0.6, "height_m": 2.5, "radius_m": 0.6, "stops": 1.5}
+
+        def added(document: dict[str, Any]) -> None:
+            document["scene"]["plan"] |= {"scrim": scrim, "wind_deg": -90}
+            document["scene"]["plan"]["lights"]["Large head"]["cable"] = [-4, -1]
+
+        plan = setup_of(standing(added)).scene.plan
+        assert plan is not None
+        assert plan.scrim is not None
+        self.assertEqual((plan.scrim.at, plan.scrim.stops, plan.wind_deg), ((0.4, 0.6, 2.5), 1.5, -90))
+        self.assertEqual(plan.lights["Large head"].cable, (-4, -1))
+        exported = normal(standing(added))
+        self.assertEqual(exported["scene"]["plan"]["scrim"], scrim)
+        self.assertEqual(plan_written(plan)["scrim"], scrim)
+        self.assertEqual(normal(exported), exported)
+        for name, value, problem in (
+            ("radius_m", 4, "4 is outside 0.2 … 3 m"),
+            ("radius_m", 0.1, "0.1 is outside 0.2 … 3 m"),
+            ("stops", 0.2, "0.2 is outside 0.3 … 5 stops"),
+            ("stops", 6, "6 is outside 0.3 … 5 stops"),
+        ):
+            with self.subTest(name=name, value=value):
+                bad = standing(added)
+                bad["scene"]["plan"]["scrim"] = scrim | {name: value}
+                self.assertEqual(faults(bad), [f"scene.plan.scrim.{name}: {problem}"])
+
     def test_a_set_up_without_one_is_written_without(self) -> None:
         self.assertNotIn("plan", normal(NOON)["scene"])
 

@@ -11,12 +11,15 @@ from typing import Any, ClassVar
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser as Chromium
-from playwright.sync_api import BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import BrowserContext, Page, Playwright, expect, sync_playwright
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 
 from tests.support import AppCase
 
 CHROMIUM = Path("/usr/bin/chromium")
+
+expect.set_options(timeout=20_000)
+# A slow machine is waited for: how fast pages are is measured in benchmarks/.
 
 DESK, PHONE = (1280, 800), (390, 844)
 """Sizes that pages are looked at in."""

@@ -168,6 +168,58 @@ class Plan(Case):
         answer = self.client.post(f"{self.url}/plan/remove", data={"item": "person:0"}, headers=PART)
         self.assertEqual(answer.status_code, 422)
 
+    def test_a_scrim_takes_its_stops_off_the_face_and_gives_them_back(self) -> None:
+        def subject() -> float:
+            return float(self.document["scene"]["ev100"]["subject"])
+
+        before = subject()
+        page = self.send("add/scrim")
+        self.assertEqual(subject(), before - 1.5)
+        self.assertIn("1.5 stops off their daylight", page)
+        self.assertNotIn("Add a scrim", page)
+        page = self.send("move", item="scrim", takes="2", wide="2 m", height="9'")
+        self.assertEqual(subject(), before - 2)
+        held = self.document["scene"]["plan"]["scrim"]
+        self.assertEqual((held["radius_m"], held["stops"]), (1.0, 2.0))
+        self.assertAlmostEqual(held["height_m"], 9 * 0.3048, places=3)
+        # Above the eyes of everybody it is, but not in the frame's way: what is out of range is refused.
+        self.assertIn("is outside 0.3", self.send("move", 422, item="scrim", takes="9"))
+        self.assertEqual(subject(), before - 2)
+        self.send("undo")
+        self.assertEqual(subject(), before - 1.5)
+        self.send("redo")
+        self.send("remove", item="scrim")
+        self.assertEqual(subject(), before)
+        self.assertIsNone(self.document["scene"]["plan"]["scrim"])
+        self.send("add/scrim")
+        self.send("forget")
+        self.assertEqual(subject(), before)
+
+    def test_a_cable_and_the_wind_come_and_go(self) -> None:
+        item = "light:Large head"
+        self.assertNotIn("cable", self.client.get(f"{self.url}/plan").text.partition("Sun and wind")[2])
+        self.send("cable", item=item)
+        self.assertEqual(self.document["scene"]["plan"]["lights"]["Large head"]["cable"], [-4.239, -1.739])
+        page = self.send("move", item="cable:Large head", x="2 m", y="-1.5 m")
+        self.assertIn("lead it round, or tape it down", page)
+        self.assertEqual(self.document["scene"]["plan"]["lights"]["Large head"]["cable"], [2.0, -1.5])
+        self.send("remove", item="cable:Large head")
+        self.assertIsNone(self.document["scene"]["plan"]["lights"]["Large head"]["cable"])
+        self.send("cable", 404, item="light:Gone")
+        self.send("move", 404, item="cable:Large head", x="1 m")
+        page = self.send("move", item="wind", **{"from": "-60"})
+        self.assertEqual(self.document["scene"]["plan"]["wind_deg"], -60)
+        self.assertIn("from behind the subject, left", page)
+        self.assertIn('class="plan-wind"', page)
+        self.assertIn("is outside", self.send("move", 422, item="wind", **{"from": "400"}))
+        self.assertNotIn('class="plan-wind"', self.send("remove", item="wind"))
+
+    def test_what_a_reflector_throws_on_is_said_beside_it(self) -> None:
+        page = self.send("add/reflector")
+        row = page.partition('id="row-surface:1"')[2]
+        self.assertIn("<dt>Throws on</dt>", row)
+        self.assertIn("Reflector", row[:1200])
+
     def test_one_person_alone_is_the_subject_wherever_they_stand(self) -> None:
         self.send("move", item="person:0", x="0 m", y="0.5 m")
         self.assertEqual(self.document["scene"]["subject_distance_m"], 3.7)

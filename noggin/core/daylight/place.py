@@ -6,6 +6,9 @@ from datetime import datetime
 from noggin.core import limits
 from noggin.core.tables import GROUNDS, SKIES
 
+USUAL_GROUND = "grass"
+"""What people stand on where nobody said it, a key of GROUNDS."""
+
 
 @dataclass(frozen=True)
 class Place:
@@ -15,7 +18,7 @@ class Place:
     lat: float
     lon: float
     sky: str = "clear"
-    ground: str = "grass"
+    ground: str = USUAL_GROUND
     facing_deg: float | None = None
 
     def __post_init__(self) -> None:

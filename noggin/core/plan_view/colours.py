@@ -12,7 +12,7 @@ from noggin.core.physics.colour import (
 )
 from noggin.core.physics.filters import gelled, mired_shift
 from noggin.core.physics.pulse import PULSE_CLASSES
-from noggin.core.plan_view.standing import SunOver, ground_plan, names_of, sun_over
+from noggin.core.plan_view.standing import SunOver, ground_plan, key_name, names_of, sun_over
 from noggin.core.planning.way import Way
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
@@ -66,12 +66,9 @@ def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
     if scene.daylight_k is not None:
         subject = background = scene.daylight_k
     flash = {name: _flash_kelvin(light) for name, light in zip(names_of(setup), setup.lights, strict=True)}
-    key = next(
-        name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key"
-    )
     balance = setup.intent.white_balance_k
     if balance is None:
-        balance = flash[key] if key_is_meant(way) else subject
+        balance = flash[key_name(setup)] if key_is_meant(way) else subject
     lamps = scene.lamps_background
     if lamps is not None:
         part = min(2 ** (lamps - scene.background), 1.0)

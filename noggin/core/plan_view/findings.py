@@ -8,6 +8,7 @@ from math import cos, dist, log2, radians, sin, tan
 from noggin.core.physics.flash import angular_size
 from noggin.core.physics.wind import Stand, ballast
 from noggin.core.plan_view.geometry import (
+    HEAD_OVER_EYES_M,
     Beam,
     FieldOfView,
     LightPosition,
@@ -40,6 +41,10 @@ SHOWS_FROM: Stops = 1 / 3
 
 GREY = 0.18
 """What a surface's own tone counts from."""
+
+
+SUN_FAR_M: Metres = 1000.0
+"""So far off, the sun is as good as infinitely far for people who stand together."""
 
 
 @dataclass(frozen=True)
@@ -181,6 +186,7 @@ class Standing:
         )
 
     def _shaded(self, at: Point) -> Iterator[int]:
+        """The people whose faces others keep a light at a place from."""
         for index, person in enumerate(self.plan.people):
             if any(shades(at, person, other) for other in self.plan.people if other is not person):
                 yield index
@@ -188,7 +194,7 @@ class Standing:
     def _on_surfaces(self, beam: Beam) -> Iterator[OnSurface]:
         """`level − 2·log2(d_wall/d_subject) + log2(ρ/0.18)` with the beam's own loss: the most on each
         wall, and on the floor at the subject's feet."""
-        for index, surface in enumerate(self.plan.surfaces):
+        for name, surface in zip(self.plan.surface_names, self.plan.surfaces, strict=True):
             spots = [
                 (*surface.at(along / 16), surface.height_m * up / 4)
                 for along in range(17)
@@ -196,13 +202,12 @@ class Standing:
             ]
             best = max(spots, key=beam.level)
             yield OnSurface(
-                f"surface {index + 1}",
+                name,
                 dist(beam.at, best),
                 beam.level(best) + log2(surface.reflectance / GREY),
             )
         feet = (self.plan.face[0], self.plan.face[1], 0.0)
-        moment = self.setup.scene.moment
-        ground = GROUNDS[moment.place.ground if moment else "grass"]
+        ground = GROUNDS[self.setup.scene.ground]
         yield OnSurface("floor", dist(beam.at, feet), beam.level(feet) + log2(ground.reflectance / GREY))
 
     def _ballast(self, light: Light, height_m: Metres) -> float | None:
@@ -218,13 +223,14 @@ class Standing:
         if sun is None:
             return None
         person = self.plan.people[0]
-        far = 1000.0
-        at = tuple(place + far * part for place, part in zip(person.face, sun.toward, strict=True))
+        x, y, height = (
+            place + SUN_FAR_M * part for place, part in zip(person.face, sun.toward, strict=True)
+        )
+        shaded = set(self._shaded((x, y, height)))
         lit = tuple(
             index
             for index, one in enumerate(self.plan.people)
-            if self._sun_on(one, sun)
-            and not any(shades(at, one, other) for other in self.plan.people if other is not one)  # type: ignore[arg-type]
+            if self._sun_on(one, sun) and index not in shaded
         )
         off, up = radians(sun.off_deg), radians(sun.height_deg)
         in_frame = (
@@ -232,7 +238,9 @@ class Standing:
             and abs(tan(off)) < self.frame.half_across
             and (abs(tan(up) / max(cos(off), 1e-6) - self.frame.tilt) < self.frame.half_up)
         )
-        return SunFinding(sun, shadow_length(person.height_m + 0.13, sun.height_deg), lit, in_frame)
+        return SunFinding(
+            sun, shadow_length(person.height_m + HEAD_OVER_EYES_M, sun.height_deg), lit, in_frame
+        )
 
     def _sun_on(self, person: PersonSpot, sun: SunOver) -> bool:
         """Whether the sun reaches the front of a face, as it is turned."""

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from math import dist, hypot, sqrt
 
+from noggin.core.physics.wind import Stand
 from noggin.core.plan_view.geometry import along_bearing
 from noggin.core.plan_view.standing import at_angle, ground_plan, names_of
 from noggin.core.setup.agreement import AGREES_DEG, AGREES_M, lit_at
@@ -22,13 +23,13 @@ CLOSE = 1e-3
 """Written figures are rounded to millimetres and tenths of degrees: what differs by less is the same."""
 
 
-def followed(plan: GroundPlan, bare: SetUp, known: GroundPlan | None = None) -> GroundPlan:
+def followed(plan: GroundPlan, bare: SetUp) -> GroundPlan:
     """The plan as the figures of a set-up want it; `bare` is the set-up without a plan. What agrees stays
     where it is; a light without a place gets the one its figures give it."""
     camera = _camera(plan, bare)
     people = tuple(_people(plan, bare, camera))
     moved = replace(plan, camera=camera, people=people)
-    usual = (known or ground_plan(bare)).lights
+    usual = ground_plan(bare).lights
     names = names_of(bare)
     lights = _renamed(plan, names)
     found: dict[str, LightSpot] = {}
@@ -76,7 +77,7 @@ def _people(plan: GroundPlan, bare: SetUp, camera: CameraSpot) -> Iterator[Perso
 
 def _light(plan: GroundPlan, name: str, light: Light, bare: SetUp) -> LightSpot:
     spot = plan.lights[name]
-    if abs(spot.height_m - light.stand.height_m) > CLOSE and light.stand.height_m != STAND_USUAL_M:
+    if abs(spot.height_m - light.stand.height_m) > CLOSE and light.stand.height_m != Stand.height_m:
         spot = replace(spot, height_m=light.stand.height_m)
     if light.role == "background":
         lit = lit_at(plan, name, light.role, bare.behind_m)
@@ -92,7 +93,3 @@ def _light(plan: GroundPlan, name: str, light: Light, bare: SetUp) -> LightSpot:
     if abs(far - light.distance_m) > AGREES_M:
         spot = along_bearing(spot, plan.face, light.distance_m)
     return spot
-
-
-STAND_USUAL_M = 2.0
-"""A stand's height where nobody said it: a plan may have it otherwise."""

@@ -10,6 +10,7 @@ from math import asin, atan, cos, degrees, dist, hypot, log2, pi, radians, sin, 
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.physics.flash import DARK_COSINE
 from noggin.core.plan_view.standing import at_angle
 from noggin.core.setup.ground_plan import (
     CameraSpot,
@@ -23,9 +24,6 @@ from noggin.core.setup.ground_plan import (
 from noggin.core.units import Metres, Millimetres, Stops
 
 Numbers = NDArray[np.float64]
-
-DARK_COSINE = 0.02
-"""A beam is never said to be darker than at this cosine off its aim."""
 
 OUTLINE_POINTS = 24
 """Points around a modifier's face at which it is asked whether it shows."""
@@ -377,14 +375,43 @@ def shades(light: Point, lit: PersonSpot, other: PersonSpot) -> bool:
 
 def on_the_way(stand: Point, footprint_m: Metres, start: Point, end: Point) -> bool:
     """Whether a stand's feet reach into the way between two places, half a metre to each side."""
-    along = end[0] - start[0], end[1] - start[1]
-    square = along[0] ** 2 + along[1] ** 2
-    if not square:
-        return False
-    part = ((stand[0] - start[0]) * along[0] + (stand[1] - start[1]) * along[1]) / square
+    return start[:2] != end[:2] and _from_line(stand[:2], start[:2], end[:2]) < WAY_M + footprint_m
+
+
+Spot = tuple[Metres, Metres]
+
+
+def segments_apart(start: Spot, end: Spot, other: Spot, other_end: Spot) -> Metres:
+    """How near two straight lines on the ground come to each other; 0 where they cross.
+
+    >>> segments_apart((0, 0), (2, 0), (1, -1), (1, 1)), segments_apart((0, 0), (2, 0), (0, 1), (2, 1))
+    (0.0, 1.0)
+    """
+    sides = [
+        _side(start, end, other) * _side(start, end, other_end),
+        _side(other, other_end, start) * _side(other, other_end, end),
+    ]
+    if all(side < 0 for side in sides):
+        return 0.0
+    return min(
+        _from_line(start, other, other_end),
+        _from_line(end, other, other_end),
+        _from_line(other, start, end),
+        _from_line(other_end, start, end),
+    )
+
+
+def _side(start: Spot, end: Spot, point: Spot) -> float:
+    return (end[0] - start[0]) * (point[1] - start[1]) - (end[1] - start[1]) * (point[0] - start[0])
+
+
+def _from_line(point: Spot, start: Spot, end: Spot) -> Metres:
+    """How far a place is from a straight line that has two ends."""
+    x, y = end[0] - start[0], end[1] - start[1]
+    square = x * x + y * y
+    part = ((point[0] - start[0]) * x + (point[1] - start[1]) * y) / square if square else 0.0
     part = max(0.0, min(1.0, part))
-    aside = hypot(start[0] + part * along[0] - stand[0], start[1] + part * along[1] - stand[1])
-    return aside < WAY_M + footprint_m
+    return hypot(start[0] + part * x - point[0], start[1] + part * y - point[1])
 
 
 def shadow_length(height_m: Metres, sun_deg: float) -> Metres | None:

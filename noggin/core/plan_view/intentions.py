@@ -3,16 +3,14 @@ gear."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from math import asin, cos, degrees, radians, sin
 
-from noggin.core.clock import instants
-from noggin.core.daylight.day import HORIZON_DEG
+from noggin.core.daylight.day import off_axis, sun_day
 from noggin.core.daylight.sun import sun_at
 from noggin.core.errors import Refused
 from noggin.core.plan_view.findings import SHOWS_FROM, Standing
 from noggin.core.plan_view.geometry import Beam, aimed, nearest_out
-from noggin.core.plan_view.standing import beam_exponent
+from noggin.core.plan_view.standing import beam_exponent, key_name
 from noggin.core.setup.ground_plan import GroundPlan, LightSpot, Point
 from noggin.core.units import Metres
 
@@ -33,12 +31,11 @@ GROUP_FARTHEST_M: Metres = 9.0
 
 @dataclass(frozen=True)
 class Aimed:
-    """Where a light goes: degrees off the lens (by the side that the intention chooses), degrees up from
-    the eyes, and how much farther than it needs to be."""
+    """Where a light goes: degrees off the lens (by the side that the intention chooses), and degrees up
+    from the eyes."""
 
     off_deg: float
     up_deg: float
-    farther: float = 1.0
 
 
 Sided = Callable[[Standing], float]
@@ -63,8 +60,7 @@ class Intention:
 
 def _as_it_is(standing: Standing) -> float:
     """The side on which the key stands already."""
-    key = next(found for found in standing.lights if found.light.role == "key")
-    return -1.0 if key.placement.off_deg <= 0 else 1.0
+    return -1.0 if standing.position(key_name(standing.setup)).off_deg <= 0 else 1.0
 
 
 def _far_side(standing: Standing) -> float:
@@ -92,12 +88,10 @@ def _sunset(standing: Standing) -> float:
     place, zone = moment.place, moment.time.tzinfo
     if zone is None:
         raise Refused("scene.place", "the time has no zone")
-    day = list(instants(moment.time.date(), zone, 5))
-    suns = [sun_at(place.lat, place.lon, time) for time in day]
-    for before, after in pairwise(suns):
-        if before.height_deg > HORIZON_DEG >= after.height_deg:
-            return (after.azimuth_deg - facing + 180) % 360 - 180
-    raise Refused("scene.place", "the sun does not set on that day")
+    sets = sun_day(place.lat, place.lon, moment.time.date(), zone).set
+    if sets is None:
+        raise Refused("scene.place", "the sun does not set on that day")
+    return off_axis(sun_at(place.lat, place.lon, sets), facing)
 
 
 def _from_sunset(standing: Standing) -> float:
@@ -230,7 +224,7 @@ def _placed(
 ) -> LightSpot:
     """One light at its angles, as near as it may be."""
     light, face = standing.light(name), plan.face
-    least = max(NEAREST_M, NEAREST_RADII * light.radius_m) * wanted.farther
+    least = max(NEAREST_M, NEAREST_RADII * light.radius_m)
 
     def at(distance_m: Metres) -> LightSpot:
         return _at(face, side * wanted.off_deg, wanted.up_deg, distance_m)

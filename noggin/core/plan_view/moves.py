@@ -3,15 +3,25 @@
 from dataclasses import replace
 from math import cos, hypot, radians, sin
 
-from noggin.core.plan_view.standing import at_angle
+from noggin.core.plan_view.standing import SunOver, at_angle
 from noggin.core.setup.ground_plan import (
     GroundPlan,
     LightSpot,
     PersonSpot,
     Point,
+    ScrimSpot,
     SurfaceLine,
     signed_angle,
 )
+from noggin.core.tables import SCRIM
+from noggin.core.units import Metres
+
+CABLE_M: Metres = 2.5
+"""How far a cable that is added leads away."""
+
+SCRIM_OFF_M, SCRIM_RADIUS_M = 1.0, 0.6
+"""A scrim that is added is held this far off the face, and is half so wide: about 1.2 m across. Common
+practice, no source."""
 
 BRIDE_M, GROOM_M = 1.55, 1.66
 """Heights of the eyes of people who are added, in turn."""
@@ -46,7 +56,7 @@ def _camera_side(plan: GroundPlan, spot: LightSpot) -> float:
 
 
 def mirrored(plan: GroundPlan) -> GroundPlan:
-    """Everything on the other side of the camera's axis."""
+    """Everything on the other side of the camera's axis but what goes with sun and wind."""
     return replace(
         plan,
         people=tuple(replace(person, x_m=-person.x_m, turn_deg=-person.turn_deg) for person in plan.people),
@@ -55,6 +65,7 @@ def mirrored(plan: GroundPlan) -> GroundPlan:
                 spot,
                 x_m=-spot.x_m,
                 aim=None if spot.aim is None else (-spot.aim[0], spot.aim[1], spot.aim[2]),
+                cable=None if spot.cable is None else (-spot.cable[0], spot.cable[1]),
             )
             for name, spot in plan.lights.items()
         },
@@ -89,6 +100,47 @@ def with_reflector(plan: GroundPlan) -> GroundPlan:
     side = -1.0 if key is not None and key.x_m > 0 else 1.0
     held = SurfaceLine((round(side * 0.7, 3), -1.0), (round(side * 1.2, 3), -0.1), 1.7, 0.8)
     return replace(plan, surfaces=(*plan.surfaces, held))
+
+
+def with_cable(plan: GroundPlan, name: str) -> GroundPlan:
+    """A light's cable led away to its own side."""
+    spot = plan.lights[name]
+    out = CABLE_M if spot.x_m >= 0 else -CABLE_M
+    led = replace(spot, cable=(round(spot.x_m + out, 3), round(spot.y_m, 3)))
+    return replace(plan, lights={**plan.lights, name: led})
+
+
+def with_scrim(plan: GroundPlan, sun: SunOver | None) -> GroundPlan:
+    """A scrim held over the subject: a metre off the face on the way of the sun, or over them where no sun
+    is known."""
+    toward = sun.toward if sun else (0.0, 0.3, 0.954)
+    x, y, height = (
+        round(place + SCRIM_OFF_M * part, 3) for place, part in zip(plan.face, toward, strict=True)
+    )
+    return replace(plan, scrim=ScrimSpot(x, y, height, SCRIM_RADIUS_M, SCRIM))
+
+
+def moved_plan(plan: GroundPlan, x_m: Metres, y_m: Metres) -> GroundPlan:
+    """Everything but the camera's own axis so much farther right and back: people, lights, surfaces and
+    scrim; the camera only back."""
+    return replace(
+        plan,
+        camera=replace(plan.camera, y_m=plan.camera.y_m + y_m),
+        people=tuple(replace(person, x_m=person.x_m + x_m, y_m=person.y_m + y_m) for person in plan.people),
+        lights={name: _moved_light(spot, x_m, y_m) for name, spot in plan.lights.items()},
+        surfaces=tuple(surface.moved_by(x_m, y_m) for surface in plan.surfaces),
+        scrim=plan.scrim and replace(plan.scrim, x_m=plan.scrim.x_m + x_m, y_m=plan.scrim.y_m + y_m),
+    )
+
+
+def _moved_light(spot: LightSpot, x_m: Metres, y_m: Metres) -> LightSpot:
+    return replace(
+        spot,
+        x_m=spot.x_m + x_m,
+        y_m=spot.y_m + y_m,
+        aim=spot.aim and (spot.aim[0] + x_m, spot.aim[1] + y_m, spot.aim[2]),
+        cable=spot.cable and (spot.cable[0] + x_m, spot.cable[1] + y_m),
+    )
 
 
 def turned_round(plan: GroundPlan, spot: LightSpot, off_deg: float) -> LightSpot:

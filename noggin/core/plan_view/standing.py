@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import cos, radians, sin, sqrt
 
+from noggin.core.daylight.day import off_axis
 from noggin.core.daylight.sky import daylight, illuminance
 from noggin.core.physics.optics import frame_side
 from noggin.core.setup.ground_plan import (
@@ -17,7 +18,7 @@ from noggin.core.setup.ground_plan import (
 )
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import BOX_BEAM, GRID_BEAM, GROUNDS, SKIES
+from noggin.core.tables import BOX_BEAM, GRID_BEAM, SKIES
 from noggin.core.units import Metres
 
 ALONE_UNDER_M: Metres = 0.85
@@ -63,6 +64,11 @@ def names_of(setup: SetUp) -> tuple[str, ...]:
     return light_names(tuple(light.says for light in setup.lights))
 
 
+def key_name(setup: SetUp) -> str:
+    """The key's name on the plan."""
+    return names_of(setup)[setup.lights.index(setup.key)]
+
+
 def ground_plan(setup: SetUp) -> GroundPlan:
     """The whole plan of a set-up: people, camera and every light have a place."""
     given = setup.scene.plan
@@ -73,7 +79,9 @@ def ground_plan(setup: SetUp) -> GroundPlan:
         spot = given.lights.get(name) if given else None
         lights[name] = spot or _placed(setup, light, (0.0, 0.0, people[0].height_m))
     facing = given.facing_deg if given and given.facing_deg is not None else _facing(setup)
-    return GroundPlan(camera, people, lights, given.surfaces if given else (), facing)
+    if given is None:
+        return GroundPlan(camera, people, lights, facing_deg=facing)
+    return replace(given, lights=lights, facing_deg=facing)
 
 
 def _facing(setup: SetUp) -> float | None:
@@ -153,11 +161,13 @@ def at_angle(face: Point, angle_deg: float, distance_m: Metres, height_m: Metres
 class SunOver:
     """The sun over a plan: degrees off the camera's view (0 where it looks, positive to its right, 180
     behind it), its height, and the part of the light on a side that faces the camera that comes straight
-    from it. `assumed` says that only a sunlit rim is known, not where the sun is."""
+    from it; `on_ground` is what level ground has of sun and sky against the sky alone. `assumed` says that
+    only a sunlit rim is known, not where the sun is."""
 
     off_deg: float
     height_deg: float
     share: float = 0.0
+    on_ground: float = 1.0
     assumed: bool = False
 
     @property
@@ -172,16 +182,17 @@ def sun_over(setup: SetUp, plan: GroundPlan) -> SunOver | None:
     """Where the sun is over a set-up's plan; None under cloud, at night, and where nothing tells."""
     moment = setup.scene.moment
     if moment is not None and plan.facing_deg is not None:
-        place = moment.place
-        sun = daylight(place, moment.time).sun
-        direct, diffuse = illuminance(sun.height_deg, SKIES[place.sky])
+        light = daylight(replace(moment.place, facing_deg=plan.facing_deg), moment.time)
+        sun = light.sun
+        direct, diffuse = illuminance(sun.height_deg, SKIES[moment.place.sky])
         if direct <= 0 or sun.height_deg <= 0:
             return None
-        off = (sun.azimuth_deg - plan.facing_deg + 180) % 360 - 180
-        upright = direct * cos(radians(sun.height_deg)) * max(0.0, -cos(radians(off)))
-        level = direct * sin(radians(sun.height_deg)) + diffuse
-        rest = SKIES[place.sky].diffuse * diffuse + GROUNDS[place.ground].reflectance * level / 2
-        return SunOver(off, sun.height_deg, upright / (upright + rest))
+        return SunOver(
+            off_axis(sun, plan.facing_deg),
+            sun.height_deg,
+            1 - 2 ** (light.shaded - light.sunlit),
+            1 + direct * sin(radians(sun.height_deg)) / diffuse,
+        )
     if setup.scene.rim is not None:
         return SunOver(*BACKLIT_SUN, assumed=True)
     return None

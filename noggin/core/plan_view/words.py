@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from noggin.core.plan_view.around import cable_crosses, of_scrim, thrown_by, tips_toward
 from noggin.core.plan_view.findings import SHOWS_FROM, LightFinding, Standing
 from noggin.core.plan_view.moves import past_deg
 from noggin.core.setup.light import Light
@@ -65,10 +66,7 @@ def light_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
         count = len(found.shaded)
         whose = "one face" if count == 1 else f"{count} faces"
         yield Note("Shadow", f"someone stands in the light of {whose}: raise it or turn them", matters=True)
-    if found.on_the_way:
-        yield Note(
-            "Feet", "on the way between camera and subject: turn a leg, tape the cable", matters=True
-        )
+    yield from _stand_notes(standing, found)
     if found.light.role == "background":
         return
     yield Note("Placement", _placed(found))
@@ -85,6 +83,19 @@ def light_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
             f"{number(found.ballast_kg, 0)} kg on the stand in these gusts; local rules decide",
             matters=found.ballast_kg >= HEAVY_KG,
         )
+
+
+def _stand_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
+    """What is said of a light's stand: its feet, its cable, and where the wind would throw it."""
+    if found.on_the_way:
+        yield Note("Feet", "on the way between camera and subject: turn a leg", matters=True)
+    if cable_crosses(standing, found.name):
+        text = "across the way between camera and subject: lead it round, or tape it down"
+        yield Note("Cable", text, matters=True)
+    tipped = tips_toward(standing, found.name)
+    if tipped:
+        whose = _called(standing, tipped)
+        yield Note("Wind", f"would throw it toward {whose}: move it, or someone holds it", matters=True)
 
 
 HEAVY_KG = 5.0
@@ -182,13 +193,86 @@ def sun_notes(standing: Standing) -> Iterator[Note]:
         )
 
 
+def _called(standing: Standing, people: tuple[int, ...]) -> str:
+    """People by who they are, or how many they are."""
+    plan = standing.plan
+    if len(plan.people) == 1:
+        return "the subject"
+    roles = [plan.people[index].role for index in people]
+    if all(roles) and len(roles) <= NAMED_MOST:
+        return listed([f"the {role}" for role in roles])
+    return "one of them" if len(people) == 1 else f"{len(people)} of them"
+
+
+NAMED_MOST = 3
+"""More people than this are counted, not named."""
+
+
+def surface_notes(standing: Standing, index: int) -> Iterator[Note]:
+    """What is said of a surface."""
+    surface = standing.plan.surfaces[index]
+    thrown = list(thrown_by(standing, surface))
+    if thrown:
+        said = listed([f"{one.light} {signed(one.level)}" for one in thrown])
+        yield Note("Throws on", f"{said}, on the side of the face turned to it")
+    if any(one.light == "sun" for one in thrown):
+        yield Note("Reading", "read the daylight with it in place: the figures do not know of it")
+
+
+def scrim_notes(standing: Standing) -> Iterator[Note]:
+    """What is said of the scrim."""
+    scrim, found = standing.plan.scrim, of_scrim(standing)
+    if scrim is None or found is None:
+        return
+    everybody = len(standing.plan.people)
+    if not found.over_faces:
+        yield Note("Shade", "its shadow falls beside them: move it toward the sun", matters=True)
+    elif len(found.over_faces) < everybody:
+        whose = _called(standing, found.over_faces)
+        yield Note("Shade", f"on {whose} only: the others stand in the sun", matters=True)
+    else:
+        yield Note("Shade", f"{stops(scrim.stops)} off their daylight, counted in the figures of the Bench")
+    yield Note("Softness", f"{softness(found.softness_deg)}, seen {number(found.softness_deg, 0)}° wide")
+    if found.in_frame:
+        yield Note("In the frame", "the scrim itself: hold it higher on the sun's way", matters=True)
+    if found.force_n is not None:
+        pull = number(found.force_n, 0)
+        text = f"a gust pulls at it with {pull} N: two hold it, and let go before they fall"
+        yield Note("Wind", text, matters=found.force_n >= HELD_MOST_N)
+
+
+HELD_MOST_N = 50.0
+"""A pull from which on one helper does not hold a scrim for long. Common practice, no source."""
+
+SIDES = (
+    (22.5, "behind the subject"),
+    (67.5, "behind the subject, {side}"),
+    (112.5, "the {side}"),
+    (157.5, "behind the camera, {side}"),
+    (180.0, "behind the camera"),
+)
+"""From where the wind comes, up to so many degrees off the camera's view."""
+
+
+def from_where(wind_deg: float) -> str:
+    """From where the wind comes, in words.
+
+    >>> from_where(-90), from_where(170), from_where(45)
+    ('the left', 'behind the camera', 'behind the subject, right')
+    """
+    words = next(words for most, words in SIDES if abs(wind_deg) <= most)
+    return words.format(side=side_of(wind_deg))
+
+
 def wind_notes(standing: Standing) -> Iterator[Note]:
     """What is said of the wind."""
-    gust = standing.setup.scene.gust_m_s
-    if gust is None:
-        yield Note("Wind", "not said: give it on the Bench and the ballast is worked out")
+    gust, side = standing.setup.scene.gust_m_s, standing.plan.wind_deg
+    whence = "any side" if side is None else from_where(side)
+    if gust is not None:
+        yield Note("Wind", f"gusts of {number(gust, 1)} m/s from {whence}")
     else:
-        yield Note("Wind", f"gusts of {number(gust, 1)} m/s from any side")
+        known = "" if side is None else f"from {whence}; how strong is "
+        yield Note("Wind", f"{known}not said: give it on the Bench and the ballast is worked out")
 
 
 def plan_words(standing: Standing) -> str:

@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from math import dist
 
 import numpy as np
+from numpy.typing import NDArray
 
 from noggin.core.physics.flash import angular_size
 from noggin.core.proof.mesh import Floats, Mesh, floats
 from noggin.core.proof.shadow import DepthMap, depth_map, disc, facing
-from noggin.core.proof.stage import StageLight
+from noggin.core.proof.stage import ProofStage, StageLight, StageScrim
+from noggin.core.setup.ground_plan import Point
 from noggin.core.units import Metres
 
 SAMPLES = ((3.0, 2), (10.0, 8), (180.0, 14))
@@ -116,6 +118,40 @@ def from_source(
 def _dot(first: Floats, other: Floats) -> Floats:
     """Products of vectors one by one (3×n each)."""
     found: Floats = first[0] * other[0] + first[1] * other[1] + first[2] * other[2]
+    return found
+
+
+def sun_on_stage(
+    stage: ProofStage, toward: Floats, places: Floats, normals: Floats, casters: Casters = NOTHING
+) -> Floats:
+    """What points get of the sun, as parts of what a surface square to it gets where the face is. Before a
+    scrim, its shadow has none of the sun itself, and the soft light that comes through instead, `stops`
+    under the sun in the middle of its shadow."""
+    scrim, face = stage.scrim, stage.face
+    if scrim is None:
+        return from_sun(toward, places, normals, casters)
+    middle = floats(scrim.at)
+    far = max(float((middle - floats(face)) @ toward), 0.3)
+    soft = StageLight(
+        scrim.at, _point(middle - toward), scrim.radius_m, 1.0, _point(middle - np.float32(far) * toward)
+    )
+    through = from_source(soft, places, normals, casters, stage.samples_most) * np.float32(2**-scrim.stops)
+    sun = from_sun(toward, places, normals, casters)
+    sun[_in_shadow(toward, scrim, places)] = 0
+    at_face = 2**scrim.stops if _in_shadow(toward, scrim, floats(face)[None])[0] else 1.0
+    return floats((sun + through) * np.float32(at_face))
+
+
+def _point(values: Floats) -> Point:
+    x, y, z = values.tolist()
+    return x, y, z
+
+
+def _in_shadow(toward: Floats, scrim: StageScrim, places: Floats) -> NDArray[np.bool_]:
+    out = places - floats(scrim.at)
+    along = out @ toward
+    aside = np.linalg.norm(out - along[:, None] * toward, axis=1)
+    found: NDArray[np.bool_] = (along < 0) & (aside <= scrim.radius_m)
     return found
 
 

@@ -1,8 +1,8 @@
 """From a way's levels to how much of each unit picture it takes, and in which colour."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import lru_cache, partial
 from math import log2
 
 import numpy as np
@@ -11,10 +11,11 @@ from noggin.core.advice.details import black_part, clipping_level
 from noggin.core.physics import optics
 from noggin.core.physics.colour import OVERCAST_K, Tint, tint
 from noggin.core.plan_view.colours import Colours, colours
-from noggin.core.plan_view.standing import SunOver, names_of
+from noggin.core.plan_view.standing import SunOver, key_name, names_of
+from noggin.core.plan_view.thrown import patches_of
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
-from noggin.core.proof.irradiance import from_source, open_sky
+from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
 from noggin.core.setup.ground_plan import Point
@@ -22,11 +23,15 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
 from noggin.core.units import Stops
 
-SKY, SUN = " sky", " sun"
+SKY, SUN, SUN_BACK = " sky", " sun", " sun thrown on"
 """Names of daylight's unit pictures; no light's name begins with a space."""
 
 SUN_FACED_LEAST = 0.15
 """The same for a sun that lights the side turned to the camera."""
+
+SKY_LEAST = 0.2
+"""At least this part of the light on the subject is left to the sky where a surface throws the sun on: the
+plan's figure holds, however much the surface would add."""
 
 GROUND_LIGHT_MOST = 1.0
 """The ground never throws back more than the sky gives in a proof: people and things stand on it."""
@@ -94,11 +99,12 @@ def mixture(
 ) -> Mixture:
     """How much of everything a way takes; `sources` are the set-up's lights on its stage."""
     levels, seen = way.lighting.levels, colours(setup, way, sun)
-    key = next(
-        name for name, light in zip(names_of(setup), setup.lights, strict=True) if light.role == "key"
-    )
+    key = key_name(setup)
     square = _square_to(sources[key])
-    parts = [*_daylight(setup, way, seen, sun, square), *_lights(setup, way, seen, sources, key, square)]
+    parts = [
+        *_daylight(setup, way, seen, sun, square, stage),
+        *_lights(setup, way, seen, sources, key, square, stage),
+    ]
     width = setup.camera.sensor_mm[0]
     focal_part = setup.lens.focal_mm / width
     moved = setup.scene.subject_speed_m_s * way.settings.shutter.value / stage.subject_m * focal_part
@@ -133,21 +139,18 @@ def _square_to(source: StageLight) -> Floats:
 
 def thrown_back(setup: SetUp, sun: SunOver | None) -> float:
     """The ground's light as a part of the sky's: `½ρ(E_dn·sin h + E_sky)` against `½·E_sky`, held down."""
-    moment = setup.scene.moment
-    rho = GROUNDS[moment.place.ground if moment else "grass"].reflectance
-    if sun is None or sun.assumed:
-        return rho
-    from_sun = sun.share / max(1 - sun.share, 0.05) * np.tan(np.radians(sun.height_deg)) * 0.5
-    return float(min(rho * (1 + from_sun + (2.0 if sun.share == 0 else 0.0)), GROUND_LIGHT_MOST))
+    rho = GROUNDS[setup.scene.ground].reflectance
+    return min(rho * (sun.on_ground if sun else 1.0), GROUND_LIGHT_MOST)
 
 
 def _daylight(
-    setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats
+    setup: SetUp, way: Way, seen: Colours, sun: SunOver | None, square: Floats, stage: ProofStage
 ) -> Iterator[MixturePart]:
     """Sky and sun on the people: together what a card square to the key has of daylight is the plan's
     ambient level on the subject."""
     levels, back = way.lighting.levels, thrown_back(setup, sun)
-    on_card = open_sky(float(square[1]), back) / open_sky(0.0, back)
+    upright = open_sky(0.0, back)
+    on_card = max(open_sky(float(square[1]), back) / upright + _sky_hidden(stage, square), 0.1)
     ambient = 2**levels.subject_ambient
     share, from_sun, card_sun = 0.0, 0.0, 0.0
     if sun is not None and sun.share > 0:
@@ -163,22 +166,57 @@ def _daylight(
         from_sun = 2 ** way.settings.level(setup.scene.rim)
     balance = seen.white_balance_k
     of_sky = tint(seen.sky if share else seen.subject, balance)
-    yield MixturePart(SKY, (1 - share) * ambient / on_card, of_sky, False, on_card)
-    yield MixturePart(SUN, from_sun, tint(seen.sun, balance), False, max(card_sun, 0.0))
+    of_sun = tint(seen.sun, balance)
+    rest, on = (1 - share) * ambient, 0.0
+    if sun is not None and from_sun:
+        on = thrown_on(stage, square, partial(sun_on_stage, stage, sun_direction(sun)))
+    thrown = min(from_sun, (1 - SKY_LEAST) * rest / on) if on else 0.0
+    yield MixturePart(SKY, (rest - thrown * on) / on_card, of_sky, False, on_card)
+    yield MixturePart(SUN, from_sun, of_sun, False, max(card_sun, 0.0))
+    yield MixturePart(SUN_BACK, thrown, of_sun, False, on)
+
+
+def thrown_on(stage: ProofStage, square: Floats, light_on: Callable[[Floats, Floats], Floats]) -> float:
+    """What a card at the face, with a normal, has of light that the stage's surfaces throw on; `light_on`
+    gives what falls on them."""
+    found, face = 0.0, floats(stage.face)[None]
+    for wall in stage.walls:
+        patches = patches_of(wall.panel)
+        onto = patches.onto(face, square[None])[:, 0]
+        found += float(light_on(floats(patches.places), floats(patches.normals)) @ onto)
+    return found
+
+
+def _sky_hidden(stage: ProofStage, square: Floats) -> float:
+    """What surfaces take off the sky's light on a card, less what they throw back of it."""
+    found, face = 0.0, floats(stage.face)[None]
+    for wall in stage.walls:
+        patches = patches_of(wall.panel)
+        found += float(patches.onto(face, square[None]).sum()) * (1 - 1 / wall.reflectance)
+    return found
 
 
 def _lights(
-    setup: SetUp, way: Way, seen: Colours, sources: Mapping[str, StageLight], key: str, square: Floats
+    setup: SetUp,
+    way: Way,
+    seen: Colours,
+    sources: Mapping[str, StageLight],
+    key: str,
+    square: Floats,
+    stage: ProofStage,
 ) -> Iterator[MixturePart]:
     for name, firing in zip(names_of(setup), way.lighting.firings, strict=True):
         level, rows = _level(setup, way, firing)
         if level is None:
             continue
         # Key and fill add up in full, as an incident meter's dome has them; the plan counts so too.
-        on_card = 1.0
-        if not firing.light.lights_subject:
-            on_card = _on_card(sources[name], sources[key].square_at, tuple(square.tolist()))
-        amount = 2**level
+        # What surfaces throw on is part of a light's level, not more of it.
+        source, amount, on_card = sources[name], 2**level, 1.0
+        if source.thrown_on:
+            on_card += thrown_on(stage, square, partial(from_source, source))
+            amount /= on_card
+        else:
+            on_card = _on_card(source, sources[key].square_at, tuple(square.tolist()))
         colour = tint(seen.flash[name], seen.white_balance_k)
         yield MixturePart(name, amount, colour, True, on_card, not firing.hss, rows)
 

@@ -12,6 +12,7 @@ from noggin.core.plan_view.standing import (
     beam_exponent,
     names_of,
 )
+from noggin.core.plan_view.thrown import Panel
 from noggin.core.proof.mesh import Mesh
 from noggin.core.proof.paint import Looks
 from noggin.core.proof.view import CameraView, view_of
@@ -19,7 +20,7 @@ from noggin.core.setup.ground_plan import GroundPlan, PersonSpot, Point
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
-from noggin.core.units import Metres
+from noggin.core.units import Metres, Stops
 
 Figures = Callable[[str, str], Mesh]
 """Gives a figure ("gown" or "suit") in a version ("fine" or "coarse")."""
@@ -33,8 +34,6 @@ FINE_FACES_MOST = 3
 ASSUMED_SKINS = ("fair", "fair", "medium", "brown")
 """Skin of people of whom it is not said, in turn."""
 
-DEFAULT_GROUND = "grass"
-
 SAMPLES_FINE, SAMPLES_COARSE, SAMPLES_SMALL = 14, 9, 5
 """At how many points of its face a soft light is sampled at most, by how large people and picture are."""
 
@@ -42,13 +41,15 @@ SAMPLES_FINE, SAMPLES_COARSE, SAMPLES_SMALL = 14, 9, 5
 @dataclass(frozen=True)
 class StageLight:
     """A light on the stage: the centre of its face, what it is aimed at, the face's radius in metres, the
-    exponent of its beam, and `square_at`, the point at which a card square to it has the light's level."""
+    exponent of its beam, and `square_at`, the point at which a card square to it has the light's level;
+    `thrown_on` says that walls and reflectors throw it on people: what counts toward the subject."""
 
     at: Point
     aim: Point
     radius_m: Metres
     beam: float
     square_at: Point
+    thrown_on: bool = True
 
 
 @dataclass(frozen=True)
@@ -69,6 +70,21 @@ class StageWall:
     height_m: Metres
     reflectance: float
 
+    @property
+    def panel(self) -> Panel:
+        """The same as what throws light on."""
+        (x, z), (end_x, end_z) = self.start, self.end
+        return Panel((x, 0.0, z), (end_x - x, 0.0, end_z - z), (0.0, self.height_m, 0.0), self.reflectance)
+
+
+@dataclass(frozen=True)
+class StageScrim:
+    """A scrim, square to the sun: its middle, half its width in metres, and what it takes off, stops."""
+
+    at: Point
+    radius_m: Metres
+    stops: Stops
+
 
 @dataclass(frozen=True)
 class ProofStage:
@@ -78,6 +94,7 @@ class ProofStage:
     view: CameraView
     people: tuple[Posed, ...]
     walls: tuple[StageWall, ...]
+    scrim: StageScrim | None
     ground: str
     ground_reflectance: float
     subject_m: Metres
@@ -85,6 +102,11 @@ class ProofStage:
     has_sky: bool
     fine: bool
     samples_most: int
+
+    @property
+    def face(self) -> Point:
+        """The face that levels count on."""
+        return 0.0, self.people[0].eyes[1], 0.0
 
 
 def turned(point: Point) -> Point:
@@ -112,8 +134,6 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
     eyes = max(person.height_m for person in plan.people)
     wide = subject_m * setup.camera.sensor_mm[0] / setup.lens.focal_mm
     fine = wide <= FINE_UNTIL_M and len(plan.people) <= FINE_FACES_MOST
-    moment = scene.moment
-    ground = moment.place.ground if moment else DEFAULT_GROUND
     return ProofStage(
         view=view_of(
             turned(plan.camera.at),
@@ -136,14 +156,21 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
             )
             for surface in plan.surfaces
         ),
-        ground=ground,
-        ground_reflectance=GROUNDS[ground].reflectance,
+        scrim=_scrim(plan),
+        ground=scene.ground,
+        ground_reflectance=GROUNDS[scene.ground].reflectance,
         subject_m=subject_m,
         background_m=scene.background_distance_m,
         has_sky=scene.sky is not None,
         fine=fine,
         samples_most=SAMPLES_FINE if fine else SAMPLES_COARSE,
     )
+
+
+def _scrim(plan: GroundPlan) -> StageScrim | None:
+    if plan.scrim is None:
+        return None
+    return StageScrim(turned(plan.scrim.at), plan.scrim.radius_m, plan.scrim.stops)
 
 
 def sources_of(setup: SetUp, plan: GroundPlan) -> dict[str, StageLight]:
@@ -161,7 +188,14 @@ def source_of(light: Light, plan: GroundPlan, name: str, behind_m: Metres) -> St
     if light.role == "background":
         lit = (plan.face[0], plan.face[1] + behind_m, spot.height_m)
     aim = spot.aim or lit
-    return StageLight(turned(spot.at), turned(aim), light.radius_m, beam_exponent(light), turned(lit))
+    return StageLight(
+        turned(spot.at),
+        turned(aim),
+        light.radius_m,
+        beam_exponent(light),
+        turned(lit),
+        light.lights_subject,
+    )
 
 
 def sun_direction(sun: SunOver) -> np.ndarray[tuple[int], np.dtype[np.float32]]:

@@ -1,6 +1,7 @@
 """Unit pictures: what one light alone, at a level of 0, makes of a stage. Light adds up, so that every
 change of a dial is a weighted sum of them."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from math import dist
@@ -9,8 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
+from noggin.core.plan_view.thrown import Patches, patches_of
 from noggin.core.proof.backdrop import Backdrop, backdrop
-from noggin.core.proof.irradiance import Casters, casters_of, from_source, from_sun, open_sky, samples_of
+from noggin.core.proof.irradiance import (
+    Casters,
+    casters_of,
+    from_source,
+    open_sky,
+    samples_of,
+    sun_on_stage,
+)
 from noggin.core.proof.mesh import EYES, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.raster import Hits, rasterise
@@ -166,12 +175,45 @@ class UnitPictures:
         """What a light makes, a card square to it at `source.square_at` having a level of 0."""
         samples = min(samples_of(source), self.stage.samples_most)
         places, normals = self._everywhere
-        return self._picture(from_source(source, places, normals, self.casters, samples), source)
+        level = from_source(source, places, normals, self.casters, samples)
+        if source.thrown_on:
+            level += self._thrown(lambda at, facing: from_source(source, at, facing, self.casters, samples))
+        return self._picture(level, source)
 
     def of_sun(self, toward: Floats) -> UnitPicture:
-        """What the sun makes, a surface square to it having a level of 0."""
+        """What the sun makes, a surface square to it having a level of 0 where the face is."""
         places, normals = self._everywhere
-        return self._picture(from_sun(toward, places, normals, self.casters))
+        return self._picture(sun_on_stage(self.stage, toward, places, normals, self.casters))
+
+    def of_sun_thrown_on(self, toward: Floats) -> UnitPicture:
+        """What walls and reflectors make of the same sun."""
+        return self._picture(
+            self._thrown(lambda at, facing: sun_on_stage(self.stage, toward, at, facing, self.casters))
+        )
+
+    def _thrown(self, light_on: Callable[[Floats, Floats], Floats]) -> Floats:
+        """What everything has of light that surfaces throw on; `light_on` gives what falls on them."""
+        found = np.zeros(len(self._everywhere[0]), np.float32)
+        for patches, onto in self._carried:
+            found += light_on(floats(patches.places), floats(patches.normals)) @ onto
+        return found
+
+    @cached_property
+    def _carried(self) -> tuple[tuple[Patches, Floats], ...]:
+        """Every surface's patches, and what each throws on everything, past the people."""
+        places, normals = self._everywhere
+        across, facing = np.ascontiguousarray(places.T), np.ascontiguousarray(normals.T)
+        found = []
+        for wall in self.stage.walls:
+            patches = patches_of(wall.panel)
+            onto = floats(patches.onto(places, normals))
+            for index, (at, carried) in enumerate(zip(floats(patches.places), onto, strict=True)):
+                if carried.any():
+                    middle = at + floats(patches.normals[index]) * np.float32(0.01)
+                    toward = middle - floats(self.stage.face)
+                    carried *= self.casters.reached(toward, middle)(across, facing)
+            found.append((patches, onto))
+        return tuple(found)
 
     def of_sky(self, thrown_back: float) -> UnitPicture:
         """What sky and ground make, an upright surface in the open having a level of 0; the ground throws
@@ -186,6 +228,10 @@ class UnitPictures:
             near = (around[:, 0] - person.eyes[0]) ** 2 + (around[:, 2] - person.eyes[2]) ** 2
             held = np.exp(-near / FEET_M**2) * np.exp(-((around[:, 1] / 0.5) ** 2))
             level[len(vertices) :] *= 1 - np.float32(FEET_SHADE) * held
+        # A surface hides as much sky as it throws back of it: a dark one takes light away.
+        for patches, onto in self._carried:
+            level += upright * np.float32(1 - 1 / patches.reflectance) * onto.sum(0)
+        np.maximum(level, 0, out=level)
         return self._picture(floats(level / upright))
 
     @cached_property

@@ -12,7 +12,7 @@ from math import atan2, degrees, dist, hypot
 from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.core.physics.tones import CLOTHES, SKINS
-from noggin.core.units import Metres
+from noggin.core.units import Metres, Stops
 
 EYES_M: Metres = 1.55
 """Height of a standing person's eyes, the middle of 1.5 to 1.6 m. Common practice, no source."""
@@ -22,6 +22,10 @@ LENS_M: Metres = 1.4
 
 Point = tuple[Metres, Metres, Metres]
 """x, y and height."""
+
+
+REFLECTOR_FROM, REFLECTOR_MOST_M = 0.7, 2.0
+"""A surface that throws back this much or more, and is no longer, is taken for a reflector."""
 
 
 def _check_spot(x_m: Metres, y_m: Metres, height_m: Metres) -> None:
@@ -94,6 +98,11 @@ class SurfaceLine:
             raise Refused("to", "is the same point as from")
 
     @property
+    def is_reflector(self) -> bool:
+        """Whether it is one that a helper holds: short and bright."""
+        return self.reflectance >= REFLECTOR_FROM and self.length_m <= REFLECTOR_MOST_M
+
+    @property
     def middle(self) -> tuple[Metres, Metres]:
         """Halfway along it."""
         return self.at(0.5)
@@ -115,16 +124,42 @@ class SurfaceLine:
 
 
 @dataclass(frozen=True)
+class ScrimSpot:
+    """A scrim that a helper holds between sun and subject, always turned square to the sun: where its
+    middle is, its half width, and what it takes off the light that comes through, stops."""
+
+    x_m: Metres
+    y_m: Metres
+    height_m: Metres
+    radius_m: Metres
+    stops: Stops
+
+    def __post_init__(self) -> None:
+        _check_spot(self.x_m, self.y_m, self.height_m)
+        limits.SCRIM_RADIUS.check("radius_m", self.radius_m)
+        limits.SCRIM_LOSS.check("stops", self.stops)
+
+    @property
+    def at(self) -> Point:
+        """Its place."""
+        return self.x_m, self.y_m, self.height_m
+
+
+@dataclass(frozen=True)
 class LightSpot:
-    """Where a light's reference point is, and what it is aimed at (None: the face it lights)."""
+    """Where a light's reference point is, what it is aimed at (None: the face it lights), and where on the
+    ground its cable leads to (None: it has none)."""
 
     x_m: Metres
     y_m: Metres
     height_m: Metres
     aim: Point | None = None
+    cable: tuple[Metres, Metres] | None = None
 
     def __post_init__(self) -> None:
         _check_spot(self.x_m, self.y_m, self.height_m)
+        for index, value in enumerate(self.cable or ()):
+            limits.ON_PLAN.check(f"cable[{index}]", value)
         if self.aim is not None:
             for index, value in enumerate(self.aim):
                 (limits.AIM_HEIGHT if index == 2 else limits.ON_PLAN).check(f"aim[{index}]", value)
@@ -138,17 +173,22 @@ class LightSpot:
 @dataclass(frozen=True)
 class GroundPlan:
     """Camera, people, surfaces and lights (by their names) where they stand. `facing_deg` is the azimuth
-    that the camera looks toward, None where the plan does not say."""
+    that the camera looks toward, None where the plan does not say; `wind_deg` is from where the wind comes,
+    degrees off the camera's view (0 from where it looks, 90 from its right), None where it is not said."""
 
     camera: CameraSpot
     people: tuple[PersonSpot, ...]
     lights: Mapping[str, LightSpot] = field(default_factory=dict)
     surfaces: tuple[SurfaceLine, ...] = ()
     facing_deg: float | None = None
+    scrim: ScrimSpot | None = None
+    wind_deg: float | None = None
 
     def __post_init__(self) -> None:
         if self.facing_deg is not None:
             limits.AZIMUTH.check("facing_deg", self.facing_deg)
+        if self.wind_deg is not None:
+            limits.TURN.check("wind_deg", self.wind_deg)
         if not self.people:
             raise Refused("people", "someone must stand there")
         for name, found, most in (
@@ -160,12 +200,17 @@ class GroundPlan:
 
     def __hash__(self) -> int:
         lights = frozenset(self.lights.items())
-        return hash((self.camera, self.people, lights, self.surfaces, self.facing_deg))
+        return hash((self.camera, self.people, lights, self.surfaces, self.facing_deg, self.scrim))
 
     @property
     def face(self) -> Point:
         """The face that distances and angles count from: at the origin, as high as the first person's."""
         return 0.0, 0.0, self.people[0].height_m
+
+    @property
+    def surface_names(self) -> tuple[str, ...]:
+        """What each surface is called: a wall or a reflector, numbered where there are several."""
+        return light_names(tuple("reflector" if one.is_reflector else "wall" for one in self.surfaces))
 
     def subject_distance_m(self) -> Metres:
         """From the lens to the subject, on the ground."""
@@ -197,7 +242,7 @@ def signed_angle(middle: Point, first: Point, other: Point) -> float:
 
 
 def light_names(names: tuple[str, ...]) -> tuple[str, ...]:
-    """Names under which lights stand in a plan: their own, numbered where several have the same.
+    """Names under which things stand in a plan: their own, numbered where several have the same.
 
     >>> light_names(("Key", "Strobe", "Strobe"))
     ('Key', 'Strobe', 'Strobe 2')

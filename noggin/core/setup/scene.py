@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from noggin.core import limits
-from noggin.core.daylight.place import Moment
+from noggin.core.daylight.place import USUAL_GROUND, Moment
 from noggin.core.errors import Refused
 from noggin.core.physics.tones import CLOTHES, SKINS, Surface
 from noggin.core.setup.ground_plan import GroundPlan
@@ -117,6 +117,11 @@ class Scene:
                 f"{metres(self.background_distance_m)} is nearer than the subject at"
                 f" {metres(self.subject_distance_m)}",
             )
+
+    @property
+    def ground(self) -> str:
+        """What people stand on, a key of GROUNDS; grass where nobody said it."""
+        return self.moment.place.ground if self.moment else USUAL_GROUND
 
     def lamps(self, zone: str) -> EV100 | None:
         """EV100 that lamps alone give a zone; None where there are none."""

@@ -1,14 +1,17 @@
 """A set-up from above, and from the side, to scale: everything in centimetres of the scene, the camera
 at the foot looking up the drawing."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
-from math import atan2, cos, degrees, hypot, radians, sin
+from math import atan2, cos, degrees, hypot, pi, radians, sin, tan
 
 from noggin.core.plan_view.findings import LightFinding, Standing
 from noggin.core.plan_view.geometry import equal_stops
+from noggin.core.plan_view.standing import key_name
 from noggin.core.setup.ground_plan import PersonSpot
 from noggin.core.units import Metres, Stops
 from noggin.core.wording import metres, number, said_distance, signed
+from noggin.core.wording import stops as stops_said
 
 CM = 100.0
 ROOM_M: Metres = 0.75
@@ -21,8 +24,6 @@ STOP_LINES: tuple[Stops, ...] = (1.0, 1 / 3, -1 / 3, -1.0, -2.0)
 """Lines of equal light that are drawn for the key."""
 
 SHOULDERS_M: Metres = 0.21
-REFLECTOR_FROM = 0.7
-"""A short surface that throws back more than this is drawn as a reflector."""
 
 Pair = tuple[float, float]
 
@@ -76,9 +77,30 @@ class DrawnWall:
 
 
 @dataclass(frozen=True)
+class DrawnScrim:
+    """A scrim from above: what can be moved, its two half axes, and where its shadow is at the height of
+    the face (None where no sun is known), and how far that reaches along the sun's way."""
+
+    middle: Drawn
+    wide: float
+    deep: float
+    shadow: Pair | None
+    shadow_long: float
+
+
+@dataclass(frozen=True)
+class DrawnCable:
+    """A light's cable: from where, and its end, which can be moved."""
+
+    start: Pair
+    end: Drawn
+
+
+@dataclass(frozen=True)
 class FromAbove:
     """The whole drawing from above: its box, a line for each metre, the field of view, and what stands
-    there. `sun` is where it comes from and where its ray ends, `shadows` a line for each person."""
+    there. `sun` and `wind` are where they come from and where their line ends, `shadows` a line for each
+    person."""
 
     left: float
     top: float
@@ -97,6 +119,9 @@ class FromAbove:
     lines: tuple[StopLine, ...]
     sun: tuple[Pair, Pair] | None
     shadows: tuple[tuple[Pair, Pair], ...]
+    scrim: DrawnScrim | None
+    cables: tuple[DrawnCable, ...]
+    wind: tuple[Pair, Pair] | None
 
 
 def _to(x_m: Metres, y_m: Metres) -> Pair:
@@ -110,6 +135,8 @@ def from_above(standing: Standing) -> FromAbove:
     spots += [(person.x_m, person.y_m) for person in plan.people]
     spots += [(spot.x_m, spot.y_m) for spot in plan.lights.values()]
     spots += [end for surface in plan.surfaces for end in (surface.start, surface.end)]
+    spots += [spot.cable for spot in plan.lights.values() if spot.cable]
+    spots += [(plan.scrim.x_m, plan.scrim.y_m)] if plan.scrim else []
     near = [(x, y) for x, y in spots if hypot(x, y) <= FARTHEST_M]
     behind = standing.setup.behind_m
     if behind <= 5:
@@ -147,6 +174,9 @@ def from_above(standing: Standing) -> FromAbove:
         tuple(_stop_lines(standing, (left, foot, right, head))),
         _sun(standing, (left, foot, right, head)),
         tuple(_shadows(standing)),
+        _scrim(standing),
+        tuple(_cables(standing)),
+        _wind(standing, (left, foot, right, head)),
     )
 
 
@@ -221,8 +251,7 @@ def _walls(standing: Standing) -> list[DrawnWall]:
     found = []
     for index, surface in enumerate(standing.plan.surfaces):
         middle, long = surface.middle, surface.length_m
-        reflector = surface.reflectance >= REFLECTOR_FROM and long <= 2
-        called = "reflector" if reflector else "wall"
+        reflector, called = surface.is_reflector, standing.plan.surface_names[index]
         found.append(
             DrawnWall(
                 f"surface:{index}",
@@ -248,8 +277,7 @@ def _walls(standing: Standing) -> list[DrawnWall]:
 
 def _stop_lines(standing: Standing, box: tuple[float, float, float, float]) -> list[StopLine]:
     """Lines on which the key has so much more or less than on the face, at the face's height."""
-    key = next(found for found in standing.lights if found.light.role == "key")
-    beam, height = standing.beam(key.name), standing.plan.face[2]
+    beam, height = standing.beam(key_name(standing.setup)), standing.plan.face[2]
     found = []
     for stops in STOP_LINES:
         points = equal_stops(beam, stops, height)
@@ -272,9 +300,29 @@ def _stop_lines(standing: Standing, box: tuple[float, float, float, float]) -> l
 def _sun(standing: Standing, box: tuple[float, float, float, float]) -> tuple[Pair, Pair] | None:
     """Where the sun stands at the edge of the drawing, and where its ray ends at the subject."""
     sun = standing.sun
-    if sun is None:
+    return None if sun is None else _from_edge(sun.off_deg, box, 0.5)
+
+
+def _wind(standing: Standing, box: tuple[float, float, float, float]) -> tuple[Pair, Pair] | None:
+    """An arrow with the wind, from the edge of the drawing."""
+    plan, sun = standing.plan, standing.sun
+    if plan.wind_deg is None:
         return None
-    turn = radians(sun.off_deg)
+    # Beside the sun where both come from the same side.
+    near = sun is not None and abs((plan.wind_deg - sun.off_deg + 180) % 360 - 180) < 12
+    found = _from_edge(plan.wind_deg + (12 if near else 0), box, 0.0)
+    (x, y), _ = found
+    far = hypot(x, y)
+    return (x, y), (x * (1 - WIND_LONG * CM / far), y * (1 - WIND_LONG * CM / far))
+
+
+WIND_LONG: Metres = 0.7
+"""Length of the wind's arrow."""
+
+
+def _from_edge(off_deg: float, box: tuple[float, float, float, float], end_m: Metres) -> tuple[Pair, Pair]:
+    """From the edge of the drawing toward the subject, to a distance from it."""
+    turn = radians(off_deg)
     out = 20.0
     x, y = sin(turn), cos(turn)
     for edge, part in ((box[0], x), (box[2], x)):
@@ -284,7 +332,44 @@ def _sun(standing: Standing, box: tuple[float, float, float, float]) -> tuple[Pa
         if part * edge > 0:
             out = min(out, edge / part)
     out = max(out - 0.28, 0.5)
-    return _to(x * out, y * out), _to(x * 0.5, y * 0.5)
+    return _to(x * out, y * out), _to(x * end_m, y * end_m)
+
+
+def _scrim(standing: Standing) -> DrawnScrim | None:
+    scrim, sun = standing.plan.scrim, standing.sun
+    if scrim is None:
+        return None
+    known = sun is not None and not sun.assumed
+    up = radians(sun.height_deg) if sun and known else pi / 2
+    turn = sun.off_deg if sun and known else 0.0
+    wide = metres(2 * scrim.radius_m)
+    middle = Drawn(
+        "scrim",
+        "scrim",
+        _to(scrim.x_m, scrim.y_m),
+        turn,
+        scrim.x_m,
+        scrim.y_m,
+        scrim.height_m,
+        words=f"scrim, {wide} wide, its middle at {metres(scrim.height_m)}, {stops_said(scrim.stops)} off",
+    )
+    shadow = None
+    if sun and known:
+        back = (scrim.height_m - standing.plan.face[2]) / tan(up)
+        shadow = _to(scrim.x_m - back * sin(radians(turn)), scrim.y_m - back * cos(radians(turn)))
+    # Upright it would be a line: it keeps a stroke's width.
+    deep, long = max(scrim.radius_m * sin(up) * CM, 3.0), scrim.radius_m / sin(up) * CM
+    return DrawnScrim(middle, scrim.radius_m * CM, deep, shadow, long)
+
+
+def _cables(standing: Standing) -> Iterator[DrawnCable]:
+    for name, spot in standing.plan.lights.items():
+        if spot.cable is not None:
+            x, y = spot.cable
+            end = Drawn(
+                f"cable:{name}", "cable", _to(x, y), 0.0, x, y, 0.0, words=f"end of the cable of {name}"
+            )
+            yield DrawnCable(_to(spot.x_m, spot.y_m), end)
 
 
 def _shadows(standing: Standing) -> list[tuple[Pair, Pair]]:
@@ -313,6 +398,7 @@ class FromSide:
     camera: Pair
     people: tuple[Pair, ...]
     lights: tuple[tuple[str, Pair, Pair, float], ...]
+    scrim: tuple[Pair, Pair] | None
     heights: tuple[tuple[float, str], ...]
 
 
@@ -326,6 +412,8 @@ def from_side(standing: Standing) -> FromSide:
     ys += [spot.y_m for spot in plan.lights.values() if abs(spot.y_m) <= FARTHEST_M]
     left, right = min(ys) - ROOM_M, max(ys) + ROOM_M
     tall = max([HIGH_M, *(spot.height_m + 0.4 for spot in plan.lights.values())])
+    if plan.scrim is not None:
+        tall = max(tall, plan.scrim.height_m + plan.scrim.radius_m)
     lens = (plan.camera.y_m * CM, -plan.camera.height_m * CM)
     far = right - plan.camera.y_m
     steep = (1 + frame.tilt**2) ** 0.5
@@ -339,8 +427,21 @@ def from_side(standing: Standing) -> FromSide:
         lens,
         tuple((person.y_m * CM, -person.height_m * CM) for person in plan.people),
         tuple(_beside(standing, found) for found in standing.lights),
+        _scrim_beside(standing),
         tuple((-height * CM, said_distance(height)) for height in range(1, int(tall) + 1)),
     )
+
+
+def _scrim_beside(standing: Standing) -> tuple[Pair, Pair] | None:
+    """A scrim from the side: its upper and lower edge."""
+    scrim, sun = standing.plan.scrim, standing.sun
+    if scrim is None:
+        return None
+    _, along, up = sun.toward if sun and not sun.assumed else (0.0, 0.0, 1.0)
+    steep = hypot(along, up)
+    y, height = scrim.radius_m * up / steep, -scrim.radius_m * along / steep
+    ends = [((scrim.y_m + side * y) * CM, -(scrim.height_m + side * height) * CM) for side in (-1.0, 1.0)]
+    return ends[0], ends[1]
 
 
 def _beside(standing: Standing, found: LightFinding) -> tuple[str, Pair, Pair, float]:

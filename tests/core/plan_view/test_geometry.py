@@ -408,7 +408,7 @@ class Saying(unittest.TestCase):
         wall = SurfaceLine((1.0, -1.0), (1.0, 1.0), 2.0, 0.18)
         plan = replace(ground_plan(setup), surfaces=(wall,))
         found = Standing(noon(plan=plan)).lights[0].surfaces
-        self.assertEqual([one.surface for one in found], ["surface 1", "floor"])
+        self.assertEqual([one.surface for one in found], ["wall", "floor"])
         # level − 2·log2(d_wall/d_subject) with a tone of 18 %, and the beam's own loss off its aim.
         beam = Standing(noon(plan=plan)).beam("Large head")
         far = found[0].distance_m
