@@ -247,7 +247,9 @@ def _unit(found: UnitPictures, recipe: ProofRecipe, name: str) -> UnitPicture:
 
 
 def _plates(found: UnitPictures) -> Plates:
-    return Plates({}, found.cover, found.place_cover, found.mean_albedo, found.backdrop)
+    return Plates(
+        {}, found.cover, found.place_cover, found.mean_albedo, found.backdrop, lambda: found.shares
+    )
 
 
 def halved(stage: ProofStage) -> ProofStage:

@@ -3,6 +3,7 @@ the spot where it is read, is the level that the plan gives the background."""
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -135,12 +136,16 @@ def _landscape(land: Floats, slope: Floats, across: Floats) -> Mask:
     return found
 
 
+DISC_MOST_PX = 24
+"""A disc that is wider is drawn in a smaller picture, which is made larger again."""
+
+
 def blurred(picture: Floats, diameter_px: float) -> Floats:
     """A picture (h×w or h×w×c) out of focus: each point a disc, by the thin lens. Edges go on outside the
     frame as they are at it."""
     if diameter_px < 1.2:
         return picture
-    shrink = max(1, int(diameter_px // 24))
+    shrink = max(1, int(diameter_px // DISC_MOST_PX))
     height, width = picture.shape[:2]
     if shrink > 1:
         small = _shrunk(picture, shrink)
@@ -149,19 +154,8 @@ def blurred(picture: Floats, diameter_px: float) -> Floats:
     y, x = np.mgrid[-out : out + 1, -out : out + 1].astype(np.float32)
     kernel = np.clip(diameter_px / 2 + 0.5 - np.hypot(x, y), 0, 1)
     kernel /= kernel.sum()
-    many = picture.reshape(height, width, -1)
-    padded = np.pad(many, ((out, out), (out, out), (0, 0)), mode="edge")
-    shape = padded.shape[:2]
-    spectrum = np.fft.rfft2(
-        np.roll(
-            np.pad(kernel, ((0, shape[0] - kernel.shape[0]), (0, shape[1] - kernel.shape[1]))),
-            (-out, -out),
-            (0, 1),
-        )
-    )
-    found = np.fft.irfft2(np.fft.rfft2(padded, axes=(0, 1)) * spectrum[..., None], s=shape, axes=(0, 1))
-    cut = found[out : out + height, out : out + width].astype(np.float32)
-    result: Floats = np.maximum(cut.reshape(picture.shape), 0)
+    found = floats(cv2.filter2D(picture, -1, kernel, borderType=cv2.BORDER_REPLICATE))
+    result: Floats = np.maximum(found.reshape(picture.shape), 0)
     return result
 
 

@@ -1,7 +1,7 @@
 """From unit pictures and amounts to a picture: a weighted sum in linear light, then the camera's
 clipping and the screen's curve."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cache
 
@@ -19,6 +19,9 @@ from noggin.core.units import Stops
 SMEAR_LEAST_PX = 0.8
 """Movement that smears less than this many pixels is not drawn."""
 
+BLURS_FROM_PX = 1.2
+"""Blur of people under this many pixels is not drawn."""
+
 STRIPES, STRIPE_WIDE = 8, 3
 """Diagonal stripes over what clips: one every so many pixels, so many wide."""
 
@@ -30,13 +33,15 @@ Image = NDArray[np.uint8]
 @dataclass(eq=False)
 class Plates:
     """What a picture is made of at one size: unit pictures by the names of their lights, how much of each
-    pixel people cover and ground and walls beside them, what people throw back, and the place behind."""
+    pixel people cover and ground and walls beside them, what people throw back, the place behind, and (made
+    when it is asked for) how much of each pixel every one of the people covers."""
 
     units: Mapping[str, UnitPicture]
     cover: Floats
     place_cover: Floats | None
     albedo: Floats
     backdrop: Backdrop
+    shares: Callable[[], Floats]
     _blurs: dict[float, Backdrop] = field(default_factory=dict)
 
     @property
@@ -194,9 +199,68 @@ def _people(plates: Plates, mixture: Mixture) -> tuple[Floats, Floats]:
     frozen = moving if not smear else np.zeros_like(moving)
     for part in mixture.parts:
         _add(frozen if part.frozen else moving, plates.units[part.name].people, part)
+    cover = plates.cover
+    if any(blur * width >= BLURS_FROM_PX for blur, _ in mixture.people_blurs):
+        shares = plates.shares()
+        cover, moving = _focused(shares, mixture, cover, moving)
+        if smear:
+            _, frozen = _focused(shares, mixture, plates.cover, frozen)
     if not smear:
-        return plates.cover, moving
-    return _smeared(plates.cover[None], smear)[0], _smeared(moving, smear) + frozen
+        return cover, moving
+    return _smeared(cover[None], smear)[0], _smeared(moving, smear) + frozen
+
+
+def _focused(shares: Floats, mixture: Mixture, cover: Floats, people: Floats) -> tuple[Floats, Floats]:
+    """How much people cover, and their light (weighted with that), everybody as sharp as the lens draws
+    them: from the farthest on, each over those behind. What somebody nearer hides is taken to go on as it
+    is beside them."""
+    width = cover.shape[1]
+    part = people / np.maximum(cover, np.float32(1e-6))
+    done, found, free = np.zeros_like(cover), np.zeros_like(people), 1 - cover
+    for blur, members in _by_depth(mixture, width):
+        own = shares[list(members)].sum(0)
+        box = _around(own, blur)
+        if box is None:
+            continue
+        layer = np.concatenate([part[:, *box] * own[box], own[None, *box]])
+        if blur:
+            # Only over what is not hidden: those farther away, the place, and themselves.
+            seen = np.minimum(free[box] + own[box], 1)
+            both = np.ascontiguousarray(np.concatenate([layer, seen[None]]).transpose(1, 2, 0))
+            soft = blurred(both, blur).transpose(2, 0, 1)
+            layer = soft[:4] / np.maximum(soft[4], np.float32(1e-3))
+        covers = np.minimum(layer[3], 1)
+        found[:, *box] = found[:, *box] * (1 - covers) + layer[:3]
+        done[box] = done[box] * (1 - covers) + covers
+        free = free + own
+    return done, found
+
+
+def _around(own: Floats, blur: float) -> tuple[slice, slice] | None:
+    """The part of a picture that somebody's blur reaches; None where they are not in it."""
+    room = int(blur) + 2
+    found = []
+    for axis in (1, 0):
+        held = np.nonzero(own.any(axis))[0]
+        if not len(held):
+            return None
+        found.append(slice(max(int(held[0]) - room, 0), int(held[-1]) + room + 1))
+    return found[0], found[1]
+
+
+def _by_depth(mixture: Mixture, width: int) -> list[tuple[float, tuple[int, ...]]]:
+    """People from the farthest to the nearest, with the blur of each in pixels: neighbours in depth who are
+    sharp together, everybody else alone."""
+    order = sorted(range(len(mixture.people_blurs)), key=lambda index: -mixture.people_blurs[index][1])
+    found: list[tuple[float, tuple[int, ...]]] = []
+    for index in order:
+        blur = mixture.people_blurs[index][0] * width
+        blur = blur if blur >= BLURS_FROM_PX else 0.0
+        if not blur and found and not found[-1][0]:
+            found[-1] = (0.0, (*found[-1][1], index))
+        else:
+            found.append((blur, (index,)))
+    return found
 
 
 def _smeared(picture: Floats, length: int) -> Floats:

@@ -21,7 +21,7 @@ from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
 from noggin.core.setup.ground_plan import Point
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
-from noggin.core.units import Stops
+from noggin.core.units import Metres, Stops
 
 SKY, SUN, SUN_BACK = " sky", " sun", " sun thrown on"
 """Names of daylight's unit pictures; no light's name begins with a space."""
@@ -66,13 +66,15 @@ class Behind:
 @dataclass(frozen=True)
 class Mixture:
     """A whole picture as amounts: of the unit pictures, on the background, and of the sky (None: none is
-    in the picture); the blur disc and the smear in parts of the frame's width, the level at which the
-    sensor is full, and the white balance in kelvin."""
+    in the picture); the blur disc of the background, those of the people with how far away they are, and
+    the smear, in parts of the frame's width; the level at which the sensor is full, and the white balance
+    in kelvin."""
 
     parts: tuple[MixturePart, ...]
     behind: tuple[Behind, ...]
     sky: tuple[float, Tint] | None
     blur: float
+    people_blurs: tuple[tuple[float, Metres], ...]
     smear: float
     full: Stops
     white_balance_k: float
@@ -83,14 +85,11 @@ class Mixture:
         def kept(part: MixturePart | Behind) -> bool:
             return (names is None or part.name in names) and (flash is None or part.flash == flash)
 
-        return Mixture(
-            tuple(filter(kept, self.parts)),
-            tuple(filter(kept, self.behind)),
-            self.sky if (names is None or SKY in names) and flash is not True else None,
-            self.blur,
-            self.smear,
-            self.full,
-            self.white_balance_k,
+        return replace(
+            self,
+            parts=tuple(filter(kept, self.parts)),
+            behind=tuple(filter(kept, self.behind)),
+            sky=self.sky if (names is None or SKY in names) and flash is not True else None,
         )
 
 
@@ -119,10 +118,18 @@ def mixture(
             way.settings.aperture.value,
         )
         / width,
+        tuple(_people_blurs(setup, way, stage)),
         moved,
         clipping_level(setup, way),
         seen.white_balance_k,
     )
+
+
+def _people_blurs(setup: SetUp, way: Way, stage: ProofStage) -> Iterator[tuple[float, Metres]]:
+    for person in stage.people:
+        away = stage.view.at[2] - person.eyes[2]
+        disc = optics.blur_disc(stage.subject_m, away, setup.lens.focal_mm, way.settings.aperture.value)
+        yield disc / setup.camera.sensor_mm[0], away
 
 
 def _sky_kelvin(seen: Colours) -> float:

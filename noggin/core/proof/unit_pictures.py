@@ -20,7 +20,7 @@ from noggin.core.proof.irradiance import (
     samples_of,
     sun_on_stage,
 )
-from noggin.core.proof.mesh import EYES, Floats, Indices, Mesh, floats, stand, together
+from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.raster import Hits, rasterise
 from noggin.core.proof.stage import Figures, ProofStage, StageLight, StageWall
@@ -60,11 +60,12 @@ class UnitPicture:
 
 @dataclass(frozen=True, eq=False)
 class _Seen:
-    """What pixels see of the people: a pixel of the picture for each fine one, its weights on the
-    people's vertices (positions in `vertices`), and what it throws back; and of those that see an eye,
+    """What pixels see of the people: a pixel of the picture for each fine one, whom it sees, its weights on
+    the people's vertices (positions in `vertices`), and what it throws back; and of those that see an eye,
     where they are and how they face."""
 
     pixels: Indices
+    who: Bytes
     corners: Indices
     weights: Floats
     albedo: Floats
@@ -135,6 +136,7 @@ class UnitPictures:
         eyes = np.nonzero(part == EYES)[0].astype(np.int32)
         return _Seen(
             ((rows // OVERSAMPLED) * self.width + columns // OVERSAMPLED).astype(np.int32),
+            who,
             positions.astype(np.int32)[corners],
             hits.weights,
             albedo,
@@ -150,6 +152,17 @@ class UnitPictures:
         counts = np.bincount(self._seen.pixels, minlength=self.width * self.height)
         found: Floats = (counts / OVERSAMPLED**2).astype(np.float32).reshape(self.height, self.width)
         return found
+
+    @cached_property
+    def shares(self) -> Floats:
+        """How much of each pixel every one of the people covers, n×h×w."""
+        size, seen = self.width * self.height, self._seen
+        counts = [
+            np.bincount(seen.pixels[seen.who == index], minlength=size)
+            for index in range(len(self.stage.people))
+        ]
+        found = floats(np.stack(counts) / OVERSAMPLED**2)
+        return found.reshape(-1, self.height, self.width)
 
     @cached_property
     def mean_albedo(self) -> Floats:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from noggin.core.physics.colour import LUMINANCE
 from noggin.core.physics.optics import blur_disc
 from noggin.core.physics.tones import MID_GREY
+from noggin.core.plan_view.standing import ground_plan
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.proof.backdrop import blurred
@@ -19,6 +20,7 @@ from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import total_on_card
 from noggin.core.proof.raster import rasterise
 from noggin.core.proof.view import CameraView
+from noggin.core.setup.ground_plan import PersonSpot
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.figures import figure
@@ -157,6 +159,48 @@ class Optics(unittest.TestCase):
         spread = float(((x**2 + y**2) * found).sum() / found.sum())
         # The mean square distance on an even disc of diameter d is d²/8.
         self.assertAlmostEqual(spread**0.5, diameter / 8**0.5, delta=0.06 * diameter + 0.6)
+
+    def row_of_three(self, aperture: float) -> tuple[ProofRecipe, Picture]:
+        """In focus, 1.6 m behind that, and 0.7 m before it, none before another."""
+        setup = noon(aperture=aperture, subject_level=0.0)
+        people = (PersonSpot(0, 0, 1.6), PersonSpot(0.7, 1.6, 1.7), PersonSpot(-0.45, -0.7, 1.55))
+        stood = replace(ground_plan(setup), people=people)
+        made = recipe(replace(setup, scene=replace(setup.scene, plan=stood)))
+        return made, PROOFS.picture(made)
+
+    def test_people_out_of_focus_are_drawn_so(self) -> None:
+        sharp, soft = self.row_of_three(16.0), self.row_of_three(1.8)
+        self.assertEqual(soft[0].mixture.people_blurs[0][0], 0)
+        # f²/(N(s−f))·|D−s|/D: 85 mm, f/1.8 (its dial step), 3.2 m, the one behind at 4.8 m.
+        n = way_of(noon(aperture=1.8)).settings.aperture.value
+        by_hand = 85**2 / (n * (3200 - 85)) * (1600 / 4800) / 36
+        self.assertAlmostEqual(soft[0].mixture.people_blurs[1][0], by_hand, places=6)
+        shares = PROOFS.plates(soft[0]).shares()
+        for index, blurs in ((0, False), (1, True), (2, True)):
+            with self.subTest(person=index):
+                inside = shares[index] > 0.99
+                inside &= np.roll(inside, 4, 0) & np.roll(inside, -4, 0) & np.roll(inside, 4, 1)
+                edges = [self.edges_in(one.luminance, inside) for _, one in (sharp, soft)]
+                if blurs:
+                    self.assertLess(edges[1] / edges[0], 0.8)
+                else:
+                    self.assertGreater(edges[1] / edges[0], 0.9)
+
+    @staticmethod
+    def edges_in(light: Floats, inside: np.ndarray) -> float:  # type: ignore[type-arg]
+        """How sharply light changes from pixel to pixel, of the light that is there."""
+        steps = np.abs(np.diff(light, n=2, axis=1))[inside[:, 1:-1]]
+        return float(steps.mean() / light[inside].mean())
+
+    def test_blur_of_people_keeps_their_light(self) -> None:
+        made, found = self.row_of_three(1.8)
+        plates = PROOFS.plates(made)
+        sharp = develop(plates, replace(made.mixture, people_blurs=((0.0, 3.2),) * 3))
+        for index in range(3):
+            own = plates.shares()[index] > 0.5
+            with self.subTest(person=index):
+                ratio = float(found.luminance[own].mean() / sharp.luminance[own].mean())
+                self.assertAlmostEqual(ratio, 1, delta=0.06)
 
     def test_movement_smears_daylight_and_leaves_a_flash_sharp(self) -> None:
         still = noon()
