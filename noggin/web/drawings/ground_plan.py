@@ -99,8 +99,8 @@ class DrawnCable:
 @dataclass(frozen=True)
 class FromAbove:
     """The whole drawing from above: its box, a line for each metre, the field of view, and what stands
-    there. `sun` and `wind` are where they come from and where their line ends, `shadows` a line for each
-    person."""
+    there. `sun` is where it comes from and where its ray ends, `wind` an arrow from end to end, `shadows` a
+    line for each person."""
 
     left: float
     top: float
@@ -300,28 +300,26 @@ def _stop_lines(standing: Standing, box: tuple[float, float, float, float]) -> l
 def _sun(standing: Standing, box: tuple[float, float, float, float]) -> tuple[Pair, Pair] | None:
     """Where the sun stands at the edge of the drawing, and where its ray ends at the subject."""
     sun = standing.sun
-    return None if sun is None else _from_edge(sun.off_deg, box, 0.5)
+    return None if sun is None else _from_edge(sun.off_deg, box)
 
 
 def _wind(standing: Standing, box: tuple[float, float, float, float]) -> tuple[Pair, Pair] | None:
-    """An arrow with the wind, from the edge of the drawing."""
-    plan, sun = standing.plan, standing.sun
-    if plan.wind_deg is None:
+    """An arrow with the wind, in the lower left corner of the drawing, where nothing stands."""
+    side = standing.plan.wind_deg
+    if side is None:
         return None
-    # Beside the sun where both come from the same side.
-    near = sun is not None and abs((plan.wind_deg - sun.off_deg + 180) % 360 - 180) < 12
-    found = _from_edge(plan.wind_deg + (12 if near else 0), box, 0.0)
-    (x, y), _ = found
-    far = hypot(x, y)
-    return (x, y), (x * (1 - WIND_LONG * CM / far), y * (1 - WIND_LONG * CM / far))
+    x, y = box[0] + WIND_LONG, box[1] + WIND_LONG * 0.75
+    half, turn = WIND_LONG / 2, radians(side)
+    tail = _to(x + half * sin(turn), y + half * cos(turn))
+    return tail, _to(x - half * sin(turn), y - half * cos(turn))
 
 
 WIND_LONG: Metres = 0.7
 """Length of the wind's arrow."""
 
 
-def _from_edge(off_deg: float, box: tuple[float, float, float, float], end_m: Metres) -> tuple[Pair, Pair]:
-    """From the edge of the drawing toward the subject, to a distance from it."""
+def _from_edge(off_deg: float, box: tuple[float, float, float, float]) -> tuple[Pair, Pair]:
+    """From the edge of the drawing toward the subject, to half a metre from it."""
     turn = radians(off_deg)
     out = 20.0
     x, y = sin(turn), cos(turn)
@@ -332,7 +330,7 @@ def _from_edge(off_deg: float, box: tuple[float, float, float, float], end_m: Me
         if part * edge > 0:
             out = min(out, edge / part)
     out = max(out - 0.28, 0.5)
-    return _to(x * out, y * out), _to(x * end_m, y * end_m)
+    return _to(x * out, y * out), _to(x * 0.5, y * 0.5)
 
 
 def _scrim(standing: Standing) -> DrawnScrim | None:
