@@ -52,8 +52,8 @@ CORE_ROOMS = {
 """Which rooms of the core each may take from, besides itself and the ground."""
 
 
-CORE_LIBRARIES = {"astral", "numpy"}
-"""What the core takes besides the standard library: the sun's place, and sums on columns."""
+CORE_LIBRARIES = {"astral", "numpy", "cv2"}
+"""What the core takes besides the standard library: the sun's place, sums on columns, pictures blurred."""
 
 
 @cache
