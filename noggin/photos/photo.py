@@ -89,12 +89,12 @@ def read_photo(raw: bytes, name: str, headroom: Stops = CLIP) -> Photo:
     digest, exif = sha256(raw).hexdigest(), read_exif(raw)
     if PurePath(name).suffix.lower() in RAWS:
         return _raw(raw, name, digest, exif, headroom)
-    with _told(name):
+    with told(name):
         return _rendered(raw, name, digest, exif)
 
 
 @contextmanager
-def _told(name: str) -> Iterator[None]:
+def told(name: str) -> Iterator[None]:
     """Whatever a file does to its reader, in one sentence."""
     try:
         with warnings.catch_warnings():

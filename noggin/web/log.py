@@ -1,5 +1,6 @@
 """The log: every frame, what was meant and what was shot, and what it taught."""
 
+from base64 import b64encode
 from datetime import UTC, datetime
 from typing import Any
 
@@ -11,6 +12,7 @@ from noggin.services import log as services
 from noggin.services.errors import Refused
 from noggin.services.files import take_log
 from noggin.services.frame_import import TakenIn
+from noggin.services.full_size import FullSizePart, at_full_size
 from noggin.services.log_charts import charts
 from noggin.services.setups import recent
 from noggin.web.wiring import file, wants_part, wiring
@@ -42,6 +44,16 @@ def listing() -> str:
 @pages.get("/log/<int:frame_id>")
 def frame(frame_id: int) -> str:
     """One frame."""
+    return _frame_page(frame_id)
+
+
+@pages.post("/log/<int:frame_id>/full-size")
+def full_size(frame_id: int) -> str:
+    """One frame, with parts of its file at 1:1. The file is looked at and not kept."""
+    return _frame_page(frame_id, at_full_size(wiring().store, frame_id, _given_file()))
+
+
+def _frame_page(frame_id: int, parts: tuple[FullSizePart, ...] = ()) -> str:
     store = wiring().store
     found = services.one(store, frame_id)
     return render_template(
@@ -49,7 +61,15 @@ def frame(frame_id: int) -> str:
         frame=found,
         others=services.of_same_take(store, found),
         setups=() if found.take_id else recent(store),
+        parts=[(part.zone, b64encode(part.jpeg).decode()) for part in parts],
     )
+
+
+def _given_file() -> bytes:
+    """The file that was sent along; empty where none was."""
+    request.max_content_length = UPLOAD_MOST
+    given = request.files.get("frame")
+    return given.read() if given else b""
 
 
 @pages.get("/log/<int:frame_id>/picture.jpg")
@@ -70,9 +90,7 @@ def note(frame_id: int) -> ResponseReturnValue:
 @pages.post("/log/<int:frame_id>/patch")
 def measure(frame_id: int) -> ResponseReturnValue:
     """Read a zone off another part of the frame's file, which is sent along again."""
-    request.max_content_length = UPLOAD_MOST
-    given = request.files.get("frame")
-    raw = given.read() if given else b""
+    raw = _given_file()
     zone, box = request.form.get("zone", ""), [request.form.get(name, "") for name in BOX]
     frame_import.measure_anew(wiring().store, frame_id, raw, zone, frame_import.patch_of(box))
     return redirect(url_for("log.frame", frame_id=frame_id), 303)

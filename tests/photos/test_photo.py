@@ -16,6 +16,7 @@ from noggin.core.physics.tones import SKINS
 from noggin.core.pops.tone import ToneCurve
 from noggin.devices.simulated_camera import CARD, Exposure, FileCamera, View, srgb
 from noggin.photos.exif import Exif, read_exif
+from noggin.photos.full_size import parts_at_full_size
 from noggin.photos.patches import Patch, beside, find_patches, histogram, largest_face, measure
 from noggin.photos.photo import is_photo, read_photo
 from tests.support import fewer
@@ -167,6 +168,38 @@ class Kinds(unittest.TestCase):
             self.assertTrue(is_photo(name), name)
         for name in ("a.txt", "jpg", "a.xmp", ".dng.bak"):
             self.assertFalse(is_photo(name), name)
+
+
+class FullSize(unittest.TestCase):
+    def test_a_part_has_the_files_own_pixels_and_lies_in_the_frame(self) -> None:
+        # A picture whose red says the column, green the row: what is cut out is where it should be.
+        across, down = np.meshgrid(np.arange(1600) % 256, np.arange(1200) % 256)
+        image = Image.fromarray(np.stack([across, down, 0 * down], -1).astype(np.uint8))
+        raw = encoded(image, "TIFF")
+        for at, left, top in (((0.5, 0.5), 480, 360), ((0.0, 0.0), 0, 0), ((1.0, 1.0), 960, 720)):
+            with self.subTest(at=at):
+                part = parts_at_full_size(raw, "a.tif", {"here": at})["here"]
+                found = np.asarray(Image.open(io.BytesIO(part))).astype(int)
+                self.assertEqual(found.shape, (480, 640, 3))
+                wanted = np.asarray(image)[top : top + 480, left : left + 640].astype(int)
+                self.assertLess(np.abs(found - wanted)[..., :2].mean(), 4)
+
+    def test_raw_files_are_developed_whole_and_small_ones_shown_as_they_are(self) -> None:
+        raw = CAMERA.dng(view(), TAKEN)
+        photo = read_photo(raw, "a.dng")
+        part = parts_at_full_size(raw, "a.dng", {"here": (0.5, 0.5)})["here"]
+        size = Image.open(io.BytesIO(part)).size
+        self.assertEqual(size, (min(640, photo.width), min(480, photo.height)))
+
+    def test_what_is_broken_is_refused(self) -> None:
+        whole = CAMERA.jpeg(view(), TAKEN)
+        for raw, name, said in (
+            (b"", "a.jpg", "is empty"),
+            (whole[: len(whole) // 2], "a.jpg", "cut off"),
+            (whole, "a.dng", "no raw file"),
+        ):
+            with self.subTest(name=name, said=said), self.assertRaisesRegex(Unreadable, said):
+                parts_at_full_size(raw, name, {"here": (0.5, 0.5)})
 
 
 class Broken(unittest.TestCase):

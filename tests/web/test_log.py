@@ -1,5 +1,6 @@
 """The log: frames from files into it, found, noted, put right by hand, and out again as open documents."""
 
+import base64
 import csv
 import io
 import json
@@ -133,6 +134,30 @@ class Files(LogCase):
         self.assertEqual(ask(raw, zone="hat"), 422)
         self.assertEqual(self.newest().entry.levels["background"].value, level)
         self.assertIn("nothing is full", self.client.get(f"/log/{frame.id}").text)
+
+    def test_at_one_to_one_from_the_same_file_which_is_not_kept(self) -> None:
+        raw = jpeg()
+        self.send(("a.jpg", raw))
+        frame = self.newest()
+        size = self.path.stat().st_size
+
+        def look(content: bytes) -> tuple[int, str]:
+            data = {"frame": (io.BytesIO(content), "a.jpg")}
+            answer = self.client.post(f"/log/{frame.id}/full-size", data=data)
+            return answer.status_code, answer.text
+
+        status, page = look(raw)
+        self.assertEqual(status, 200)
+        self.assertIn("At 1:1", page)
+        shown = [base64.b64decode(one) for one in re.findall(r"image/jpeg;base64,([^\"]+)", page)]
+        whole = Image.open(io.BytesIO(raw))
+        self.assertEqual(len(shown), len(frame.entry.patches.keys() & {"subject", "background"}) + 1)
+        for one in shown:
+            part = Image.open(io.BytesIO(one))
+            self.assertEqual(part.size, (min(640, whole.width), min(480, whole.height)))
+        self.assertEqual(look(jpeg(2))[0], 422)
+        self.assertEqual(look(b"")[0], 422)
+        self.assertEqual(self.path.stat().st_size, size)
 
     def test_by_hand_to_another_set_up(self) -> None:
         self.send(("a.jpg", jpeg(at=AT_THE_WALL + timedelta(days=9))))

@@ -1,0 +1,60 @@
+"""Parts of a file's picture at 1:1, where sharpness is judged."""
+
+from collections.abc import Mapping
+from io import BytesIO
+from pathlib import PurePath
+
+import rawpy
+from PIL import Image, ImageOps
+
+from noggin.core.errors import Unreadable
+from noggin.photos.photo import FILE_MOST, PIXELS_MOST, RAWS, told
+
+CROP = (640, 480)
+"""Width and height of a part, pixels of the picture and of the screen."""
+
+QUALITY = 92
+
+
+def parts_at_full_size(
+    raw: bytes, name: str, middles: Mapping[str, tuple[float, float]]
+) -> dict[str, bytes]:
+    """Parts of a file's picture as JPEG, not made smaller or larger; `middles` are where each lies, across
+    and down from 0 to 1. Raises Unreadable."""
+    if not raw:
+        raise Unreadable("is empty")
+    if len(raw) > FILE_MOST:
+        raise Unreadable(f"is larger than {FILE_MOST // 1024**2} MiB")
+    with told(name):
+        image = _developed(raw) if PurePath(name).suffix.lower() in RAWS else _opened(raw)
+        return {key: _part(image, at) for key, at in middles.items()}
+
+
+def _opened(raw: bytes) -> Image.Image:
+    with Image.open(BytesIO(raw)) as image:
+        if image.width * image.height > PIXELS_MOST:
+            raise Unreadable("would unpack to far too many pixels")
+        ImageOps.exif_transpose(image, in_place=True)
+        return image.convert("RGB")
+
+
+def _developed(raw: bytes) -> Image.Image:
+    try:
+        with rawpy.imread(BytesIO(raw)) as found:
+            height, width = found.raw_image_visible.shape[:2]
+            if width * height > PIXELS_MOST:
+                raise Unreadable("would unpack to far too many pixels")
+            return Image.fromarray(found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8))
+    except rawpy.LibRawError as error:
+        raise Unreadable(f"is cut off, damaged, or no raw file: {error}") from None
+
+
+def _part(image: Image.Image, at: tuple[float, float]) -> bytes:
+    size = min(CROP[0], image.width), min(CROP[1], image.height)
+    left, top = (
+        round(min(max(part * whole - own / 2, 0), whole - own))
+        for part, whole, own in zip(at, image.size, size, strict=True)
+    )
+    out = BytesIO()
+    image.crop((left, top, left + size[0], top + size[1])).save(out, "JPEG", quality=QUALITY)
+    return out.getvalue()
