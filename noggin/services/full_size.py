@@ -29,4 +29,6 @@ def at_full_size(store: Store, frame_id: int, raw: bytes) -> tuple[FullSizePart,
     middles = {zone: (box[0] + box[2] / 2, box[1] + box[3] / 2) for zone, box in entry.patches.items()}
     ordered = {zone: middles[zone] for zone in ("subject", "background") if zone in middles}
     found = parts_at_full_size(raw, entry.file or "", ordered | {MIDDLE: (0.5, 0.5)})
-    return tuple(FullSizePart(zone, jpeg) for zone, jpeg in found.items())
+    # In a small file every part is the whole of it.
+    once = {jpeg: zone for zone, jpeg in reversed(found.items())}
+    return tuple(FullSizePart(zone, jpeg) for jpeg, zone in reversed(once.items()))

@@ -151,7 +151,7 @@ class Files(LogCase):
         self.assertIn("At 1:1", page)
         shown = [base64.b64decode(one) for one in re.findall(r"image/jpeg;base64,([^\"]+)", page)]
         whole = Image.open(io.BytesIO(raw))
-        self.assertEqual(len(shown), len(frame.entry.patches.keys() & {"subject", "background"}) + 1)
+        self.assertEqual(len(shown), 1)  # the file is no larger than a part
         for one in shown:
             part = Image.open(io.BytesIO(one))
             self.assertEqual(part.size, (min(640, whole.width), min(480, whole.height)))
