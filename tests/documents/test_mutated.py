@@ -64,8 +64,8 @@ def deep(levels: int) -> Any:
 
 SPOILERS: dict[str, Callable[[Random], Any]] = {
     "object for a value": lambda rng: {"what": rng.random()},
-    # Not two: a variable filter's stops are a pair.
-    "list for a value": lambda rng: [rng.random()] * rng.choice((0, 1, 3, 4, 5)),
+    # Not two or three: a variable filter's stops are a pair, and places have two or three figures.
+    "list for a value": lambda rng: [rng.random()] * rng.choice((0, 1, 4, 5)),
     "NaN": lambda _: float("nan"),
     "infinity": lambda rng: rng.choice([1, -1]) * float("inf"),
     "huge": lambda rng: rng.choice([1, -1]) * 10.0 ** rng.randint(7, 300),
