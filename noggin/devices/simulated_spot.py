@@ -7,6 +7,7 @@ from random import Random
 
 import numpy as np
 
+from noggin.core.physics import dials
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
 from noggin.core.pops.happened import Happened, Lit, Unknowns, Vector, as_dialled
@@ -49,6 +50,14 @@ class SimulatedSpot:
         blank = Frame(minute, flash, dialled)
         self.happened = self._story(blank, fault) if fault else as_dialled(blank, self.setup)
         return replace(blank, seen=self._seen(self.happened, by))
+
+    @property
+    def iso_shown(self) -> dials.DialStep:
+        """The ISO that the camera shows for the last frame: as dialled, unless it was on automatic."""
+        iso = self.happened.dialled.settings.iso
+        if self.happened.free and self.happened.free[0] == "all":
+            return dials.iso_dial().nearest(iso.stops + self.truth[self.happened.free[1].key])
+        return iso
 
     def right(self, dialled: Dialled) -> bool:
         """Whether face and background really are within a third of a stop of what is meant."""

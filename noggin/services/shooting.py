@@ -40,7 +40,7 @@ def choose_way(store: Store, clock: Clock, setup_id: int, way: str) -> Shooting:
         if found.shots:
             raise Refused("way", "this take has frames. Begin again to take the picture another way")
         limits.check_choice("way", way, found.plan.by_key)
-        _state(store, clock, replace(found, way=found.plan.way(way)), {})
+        keep_state(store, clock, replace(found, way=found.plan.way(way)), {})
         return open_shooting(store, clock, setup_id)
 
 
@@ -72,7 +72,7 @@ def blank_take(setup: Mapping[str, Any], way: str) -> dict[str, Any]:
     }
 
 
-def _state(store: Store, clock: Clock, found: Shooting, change: Mapping[str, Any]) -> KeptTake:
+def keep_state(store: Store, clock: Clock, found: Shooting, change: Mapping[str, Any]) -> KeptTake:
     """The take with something changed in it; begun where it is not yet."""
     if found.take is None:
         return store.takes.begin(
@@ -89,7 +89,7 @@ def tick(store: Store, clock: Clock, setup_id: int, key: str, *, on: bool) -> Sh
         found = open_shooting(store, clock, setup_id)
         limits.check_choice("check", key, {check.key: check for check in found.checks})
         ticked = found.ticked | {key} if on else found.ticked - {key}
-        _state(store, clock, found, {"ticked": sorted(ticked)})
+        keep_state(store, clock, found, {"ticked": sorted(ticked)})
         return open_shooting(store, clock, setup_id)
 
 
@@ -100,7 +100,9 @@ def leave_alone(store: Store, clock: Clock, setup_id: int, control: str, light: 
         limits.check_choice("control", control, COSTS)
         if light is not None and not 0 <= light < len(found.setup.lights):
             raise Refused("light", f"there is no light {light + 1}")
-        _state(store, clock, found, {"left_alone": sorted({*found.left_alone, (control, light)}, key=str)})
+        keep_state(
+            store, clock, found, {"left_alone": sorted({*found.left_alone, (control, light)}, key=str)}
+        )
         return open_shooting(store, clock, setup_id)
 
 
@@ -110,7 +112,7 @@ def keep_lesson(store: Store, clock: Clock, setup_id: int, text: str) -> Shootin
         found = open_shooting(store, clock, setup_id)
         if len(text) > NOTE_LENGTH:
             raise Refused("lesson", f"{len(text):,} characters are more than {NOTE_LENGTH:,}")
-        take = _state(store, clock, found, {"lesson": text.strip()})
+        take = keep_state(store, clock, found, {"lesson": text.strip()})
         for kept in store.frames.of_take(take.id):
             put_frame(store, kept, read_entry({**kept.document, "lesson": text.strip()}), take)
         return open_shooting(store, clock, setup_id)
@@ -131,7 +133,7 @@ def add_frame(
         found = open_shooting(store, clock, setup_id)
         if len(found.shots) >= FRAMES_MOST:
             raise Refused("frames", f"{FRAMES_MOST} frames are the most of one take. Begin again")
-        take = _state(store, clock, found, {})
+        take = keep_state(store, clock, found, {})
         entry = entry_of(store, clock, found, seen)
         frame = entry.frame(0.0)
         if frame is not None:
@@ -277,7 +279,7 @@ def _learn(store: Store, clock: Clock, setup_id: int, judged: int | None = None)
     found = open_shooting(store, clock, setup_id)
     if found.take and found.last:
         _judge(store, found, judged or found.last.id)
-        _state(store, clock, found, {"learned": list(_learned(found)), "pops": _pops(found)})
+        keep_state(store, clock, found, {"learned": list(_learned(found)), "pops": _pops(found)})
     if not found.is_rehearsal:
         teach(store, clock, found)
     return open_shooting(store, clock, setup_id)

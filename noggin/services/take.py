@@ -125,6 +125,11 @@ class Shooting:
         return self._state.get("rehearsal") is not None
 
     @property
+    def rehearsal(self) -> dict[str, Any]:
+        """What is kept of a rehearsal: its seed, and what its last frame was fired with."""
+        return dict(self._state.get("rehearsal") or {})
+
+    @property
     def left_alone(self) -> tuple[tuple[str, int | None], ...]:
         """Controls that the photographer wants as they are."""
         return tuple((control, light) for control, light in self._state.get("left_alone", ()))

@@ -26,7 +26,7 @@ def page(setup_id: int) -> str:
 
 def _render(found: Shooting, **more: Any) -> str:
     template = "shooting/_shooting.html" if wants_part() else "shooting/page.html"
-    given = {"typed": {}, "problems": {}} | more
+    given = {"typed": {}, "problems": {}, "looked": ()} | more
     given["readings"] = found_daylight.day_readings(wiring().store, wiring().clock, found)
     return render_template(template, shooting=found, said=SAID, seen_by=rehearsal.SEEN_BY, **given)
 
@@ -87,6 +87,14 @@ def fire(setup_id: int) -> ResponseReturnValue:
         by, fault = request.form.get("by", "words"), request.form.get("fault", "")
         found = rehearsal.fire(store, clock, setup_id, by, fault)
     return _answer(found)
+
+
+@pages.post("/setups/<int:setup_id>/shoot/look")
+def look(setup_id: int) -> str:
+    """What is seen of lights, trigger and camera after a simulated frame."""
+    store, clock = wiring().store, wiring().clock
+    looked = rehearsal.look(store, clock, setup_id)
+    return _render(open_shooting(store, clock, setup_id), looked=looked)
 
 
 @pages.post("/setups/<int:setup_id>/shoot/begin")

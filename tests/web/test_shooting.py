@@ -352,6 +352,36 @@ class Rehearsals(Shoot):
         self.send("begin")
         self.assertFalse(self.opened().is_rehearsal)
 
+    def test_a_look_shows_what_was_wrong_with_the_last_frame(self) -> None:
+        # The take is of ND at sync: what each fault leaves to be seen, by hand.
+        for fault, shown in (
+            ("", "flashes at"),
+            ("no_flash", "stays dark"),
+            ("hss_left_on", "high-speed sync on"),
+            ("auto_flash", "on automatic"),
+            ("filter_left_off", "on the lens: no filter"),
+        ):
+            with self.subTest(fault=fault):
+                self.send("begin", rehearsal=1)
+                self.assertEqual(self.client.post(f"{self.page}/look", headers=PART).status_code, 422)
+                self.send("fire", frames=0, by="raw")
+                self.send("fire", frames=1, by="raw", fault=fault)
+                looked = words(self.send("look"))
+                self.assertIn(shown, looked)
+                others = {"stays dark", "high-speed sync on", "on automatic", "on the lens: no filter"}
+                for other in others - {shown}:
+                    self.assertNotIn(other, looked)
+        self.send("begin", rehearsal=1)
+        self.send("fire", frames=0, by="raw")
+        self.assertNotIn("Test pop", words(self.send("look")))  # without flash there is none
+        self.send("fire", frames=1, by="raw", fault="auto_iso")
+        dialled = self.opened().shots[-1].entry.dialled
+        plain = round(dialled.iso) if dialled else 0
+        self.assertNotIn(f"ISO {plain};", words(self.send("look")))
+        last = self.opened().shots[-1].id
+        self.send(f"frames/{last}/remove")
+        self.assertEqual(self.client.post(f"{self.page}/look", headers=PART).status_code, 422)
+
     def test_the_spot_stays_the_same_from_frame_to_frame(self) -> None:
         self.send("begin", rehearsal=1)
         for count in range(4):
