@@ -15,6 +15,7 @@ from PIL import Image, ImageDraw, ImageFilter
 from PIL.ExifTags import IFD, Base
 from PIL.TiffImagePlugin import IFDRational
 
+from noggin.core.physics.colour import srgb
 from noggin.core.physics.tones import CLIP, MID_GREY, SKINS
 from noggin.core.units import Stops
 
@@ -38,15 +39,6 @@ CARD = (0.66, 0.6, 0.12, 0.2)
 
 Light = NDArray[np.float32]
 Encode = Callable[[Light], Light]
-
-
-def srgb(light: Light) -> Light:
-    """Linear light (0 to 1) encoded. Source: IEC 61966-2-1."""
-    held = np.clip(light, 0, 1)
-    found: Light = np.where(held <= 0.0031308, 12.92 * held, 1.055 * held ** (1 / 2.4) - 0.055).astype(
-        np.float32
-    )
-    return found
 
 
 @dataclass(frozen=True)

@@ -51,6 +51,7 @@ __all__ = [
     "NoSuchRemedy",
     "OpenSetUp",
     "Plan",
+    "SetUp",
     "Way",
     "add_light",
     "aperture_at",

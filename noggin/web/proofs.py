@@ -18,7 +18,7 @@ from noggin.services.proofs import (
     recipe_of,
     recipes_of,
 )
-from noggin.services.setups import Plan
+from noggin.services.setups import Plan, SetUp, Way
 from noggin.services.words import METHODS
 from noggin.web import drawings
 from noggin.web.assets import KEPT_FOR_A_YEAR
@@ -145,9 +145,9 @@ def svg(setup_id: int) -> Response:
     return file(opened.setup.name, "proof.svg", text, "image/svg+xml")
 
 
-def proof_name(setup: object, way: object) -> str:
+def proof_name(setup: SetUp, way: Way) -> str:
     """The name of the proof of a way, remembered by it."""
-    return wiring().pictures.named(recipe_of(setup, way))  # type: ignore[arg-type]
+    return wiring().pictures.named(recipe_of(setup, way))
 
 
 def proof_names(plan: Plan) -> dict[str, str]:
@@ -156,7 +156,7 @@ def proof_names(plan: Plan) -> dict[str, str]:
     return {key: wiring().pictures.named(recipe) for key, recipe in made.items()}
 
 
-def proof_data(setup: object, way: object) -> str:
+def proof_data(setup: SetUp, way: Way) -> str:
     """The small proof of a way inside a page that stands alone."""
-    content = wiring().pictures.file(recipe_of(setup, way), ProofShown(small=True))  # type: ignore[arg-type]
+    content = wiring().pictures.file(recipe_of(setup, way), ProofShown(small=True))
     return f"data:image/webp;base64,{b64encode(content).decode()}"

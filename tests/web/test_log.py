@@ -11,7 +11,8 @@ from xml.etree import ElementTree
 
 from PIL import Image
 
-from noggin.devices.simulated_camera import Exposure, FileCamera, Light, View, srgb
+from noggin.core.physics.colour import srgb
+from noggin.devices.simulated_camera import Exposure, FileCamera, Light, View
 from noggin.documents.log import read_log
 from noggin.documents.setup import setup_of
 from noggin.services import kit, log

@@ -6,16 +6,12 @@ from itertools import pairwise
 from math import log2
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
+from noggin.core.physics.colour import LUMINANCE, Values, undo_srgb
 from noggin.core.physics.tones import CLIP, MID_GREY
 from noggin.core.units import Stops
-
-Values = NDArray[np.float32]
-
-WEIGHTS = (0.2126, 0.7152, 0.0722)
-"""Of red, green and blue in luminance. Source: ITU-R BT.709-6, table 3."""
 
 DARKEST: Stops = -12.0
 """What is darker is taken as this: it is nothing but noise."""
@@ -27,22 +23,11 @@ SPAN_LEAST: Stops = 2.0
 """So far apart must they be exposed."""
 
 
-def undo_srgb(encoded: ArrayLike) -> Values:
-    """Linear light (0 to 1) of encoded values (0 to 1). Source: IEC 61966-2-1, clause 5.2.
-
-    >>> round(float(undo_srgb(118 / 255)), 2), float(undo_srgb(1.0))
-    (0.18, 1.0)
-    """
-    value = np.asarray(encoded, dtype=np.float32)
-    found: Values = np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
-    return found
-
-
 def luminance(rgb: NDArray[np.uint8]) -> Values:
     """Linear luminance (height, width), mid-tone at 0.18, of an 8-bit sRGB picture (height, width, 3)."""
     table = undo_srgb(np.arange(256) / 255)
     red, green, blue = (table[rgb[..., channel]] for channel in range(3))
-    found: Values = WEIGHTS[0] * red + WEIGHTS[1] * green + WEIGHTS[2] * blue
+    found: Values = LUMINANCE[0] * red + LUMINANCE[1] * green + LUMINANCE[2] * blue
     return found
 
 

@@ -8,7 +8,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.physics.colour import LUMINANCE
+from noggin.core.physics.colour import LUMINANCE, srgb
 from noggin.core.physics.tones import MID_GREY
 from noggin.core.proof.backdrop import READ_AT, Backdrop, blurred
 from noggin.core.proof.mesh import Floats, floats
@@ -129,10 +129,8 @@ class Picture:
 
 @cache
 def _curve() -> Image:
-    """Linear light in 65,536 steps as sRGB. Source: IEC 61966-2-1."""
-    light = np.linspace(0, 1, 65536)
-    curved = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
-    return (curved * 255 + 0.5).astype(np.uint8)
+    """Linear light in 65,536 steps as sRGB."""
+    return (srgb(np.linspace(0, 1, 65536)) * 255 + 0.5).astype(np.uint8)
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noggin.core.errors import Refused
+from noggin.core.physics.colour import undo_srgb
 from noggin.core.pops import tone
-from noggin.core.pops.tone import ToneCurve, fit_curve, level_of, luminance, raw_luminance, undo_srgb
+from noggin.core.pops.tone import ToneCurve, fit_curve, level_of, luminance, raw_luminance
 from tests.support import fewer
 
 
