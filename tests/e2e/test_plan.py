@@ -77,6 +77,37 @@ class OnThePlan(Browser):
         page.keyboard.press("Enter")
         self.assertEqual(page.evaluate("document.activeElement.name"), "distance")
 
+    def test_scrim_cable_and_wind_by_keyboard_alone(self) -> None:
+        page = self.open("/setups/4/plan")
+
+        def plan() -> Any:
+            return services.open_setup(self.store, 4).document["scene"]["plan"]
+
+        page.get_by_role("button", name="Add a scrim").press("Enter")
+        scrim = page.locator('.plan-thing[data-item="scrim"]')
+        expect(scrim).to_have_count(1)
+        before = plan()["scrim"]
+        scrim.focus()
+        page.keyboard.press("ArrowLeft")
+        page.keyboard.press("PageUp")
+        expect(page.locator("#act-undo")).to_contain_text("scrim moved")
+        after = plan()["scrim"]
+        self.assertAlmostEqual(after["x_m"], before["x_m"] - 0.05, delta=0.03)
+        self.assertAlmostEqual(after["height_m"], before["height_m"] + 0.05, delta=0.03)
+        cable = page.locator('.plan-thing[data-item^="cable:"]')
+        end = plan()["lights"]["Studio head, 500 Ws class"]["cable"]
+        cable.focus()
+        page.keyboard.press("Shift+ArrowDown")
+        expect(page.locator("#act-undo")).to_contain_text("cable moved")
+        moved = plan()["lights"]["Studio head, 500 Ws class"]["cable"]
+        self.assertAlmostEqual(moved[1], end[1] - 0.25, delta=0.03)
+        wind = page.get_by_label("From: 0 ahead, right +")
+        wind.fill("90")
+        wind.press("Enter")
+        expect(page.locator(".plan-wind")).to_have_count(1)
+        self.assertEqual(plan()["wind_deg"], 90)
+        self.clean(page)
+
     def test_a_figure_is_typed_and_a_wrong_one_is_kept_with_what_is_wrong(self) -> None:
         page = self.open("/setups/1/plan")
         field = page.locator('input[name="distance"]').first

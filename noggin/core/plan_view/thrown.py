@@ -4,6 +4,7 @@ A patch that has light E throws ρ·E·cos θ_patch·cos θ_place·A/(π·d² + 
 its axis the closed form of a disc, exact at any distance (catalogues of view factors, from memory).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, pi, sqrt
 from typing import Any
@@ -17,7 +18,7 @@ from noggin.core.units import Metres
 Values = NDArray[np.floating[Any]]
 
 PATCHES_MOST = 24
-"""So many patches a surface is cut into at most."""
+"""So many patches a surface is cut into at most, alone or as one of two; of many each gets less."""
 
 PATCH_M: Metres = 0.35
 """And no patch is shorter than this along a side."""
@@ -54,6 +55,10 @@ class Patches:
         found: Values = self.reflectance * cosines * area / (pi * square + area)
         return found
 
+    def some(self, wanted: NDArray[np.bool_]) -> "Patches":
+        """Those of them that are wanted."""
+        return Patches(self.places[wanted], self.normals[wanted], self.areas[wanted], self.reflectance)
+
 
 def panel_of(surface: SurfaceLine) -> Panel:
     """A surface of a plan, in its own axes: right, back, up."""
@@ -63,11 +68,17 @@ def panel_of(surface: SurfaceLine) -> Panel:
     )
 
 
-def patches_of(panel: Panel) -> Patches:
-    """A panel cut into patches about as high as wide."""
+def patches_of_all(panels: Sequence[Panel]) -> tuple[Patches, ...]:
+    """Panels cut into patches, each the coarser the more there are."""
+    most = max(2 * PATCHES_MOST // max(len(panels), 2), 1)
+    return tuple(patches_of(panel, most) for panel in panels)
+
+
+def patches_of(panel: Panel, most: int = PATCHES_MOST) -> Patches:
+    """A panel cut into patches about as high as wide, `most` or a few more."""
     along, up = np.array(panel.along, float), np.array(panel.up, float)
     long, high = float(np.linalg.norm(along)), float(np.linalg.norm(up))
-    side = max(sqrt(long * high / PATCHES_MOST) * 1.15, PATCH_M)
+    side = max(sqrt(long * high / most) * 1.15, PATCH_M)
     columns, rows = ceil(long / side), ceil(high / side)
     across, over = np.meshgrid((np.arange(columns) + 0.5) / columns, (np.arange(rows) + 0.5) / rows)
     middles = np.array(panel.corner) + across.reshape(-1, 1) * along + over.reshape(-1, 1) * up

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from math import dist
 
 from noggin.core.plan_view.around import cable_crosses, of_scrim, thrown_by, tips_toward
 from noggin.core.plan_view.findings import SHOWS_FROM, LightFinding, Standing
@@ -281,4 +282,10 @@ def plan_words(standing: Standing) -> str:
     people = "one person" if len(plan.people) == 1 else f"{len(plan.people)} people"
     said = [f"Camera {metres(plan.subject_distance_m())} from {people}"]
     said += [f"{found.name}: {where(found)}" for found in standing.lights]
+    said += [
+        f"{name} {metres(dist((0.0, 0.0), surface.middle))} from the subject"
+        for name, surface in zip(plan.surface_names, plan.surfaces, strict=True)
+    ]
+    if plan.scrim is not None:
+        said.append(f"a scrim {metres(dist(plan.scrim.at, plan.face))} from the face")
     return "; ".join(said) + "."

@@ -12,7 +12,6 @@ from noggin.core.physics import optics
 from noggin.core.physics.colour import OVERCAST_K, Tint, tint
 from noggin.core.plan_view.colours import Colours, colours
 from noggin.core.plan_view.standing import SunOver, key_name, names_of
-from noggin.core.plan_view.thrown import patches_of
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
@@ -187,8 +186,7 @@ def thrown_on(stage: ProofStage, square: Floats, light_on: Callable[[Floats, Flo
     """What a card at the face, with a normal, has of light that the stage's surfaces throw on; `light_on`
     gives what falls on them."""
     found, face = 0.0, floats(stage.face)[None]
-    for wall in stage.walls:
-        patches = patches_of(wall.panel)
+    for patches in stage.patches:
         onto = patches.onto(face, square[None])[:, 0]
         found += float(light_on(floats(patches.places), floats(patches.normals)) @ onto)
     return found
@@ -197,9 +195,8 @@ def thrown_on(stage: ProofStage, square: Floats, light_on: Callable[[Floats, Flo
 def _sky_hidden(stage: ProofStage, square: Floats) -> float:
     """What surfaces take off the sky's light on a card, less what they throw back of it."""
     found, face = 0.0, floats(stage.face)[None]
-    for wall in stage.walls:
-        patches = patches_of(wall.panel)
-        found += float(patches.onto(face, square[None]).sum()) * (1 - 1 / wall.reflectance)
+    for patches in stage.patches:
+        found += float(patches.onto(face, square[None]).sum()) * (1 - 1 / patches.reflectance)
     return found
 
 

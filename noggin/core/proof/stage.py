@@ -12,7 +12,7 @@ from noggin.core.plan_view.standing import (
     beam_exponent,
     names_of,
 )
-from noggin.core.plan_view.thrown import Panel
+from noggin.core.plan_view.thrown import Panel, Patches, patches_of_all
 from noggin.core.proof.mesh import Mesh
 from noggin.core.proof.paint import Looks
 from noggin.core.proof.view import CameraView, view_of
@@ -102,6 +102,11 @@ class ProofStage:
     has_sky: bool
     fine: bool
     samples_most: int
+
+    @property
+    def patches(self) -> tuple[Patches, ...]:
+        """Walls and reflectors as what throws light on."""
+        return patches_of_all([wall.panel for wall in self.walls])
 
     @property
     def face(self) -> Point:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
-from noggin.core.plan_view.thrown import Patches, patches_of
+from noggin.core.plan_view.thrown import Patches
 from noggin.core.proof.backdrop import Backdrop, backdrop
 from noggin.core.proof.irradiance import (
     Casters,
@@ -217,14 +217,15 @@ class UnitPictures:
         places, normals = self._everywhere
         across, facing = np.ascontiguousarray(places.T), np.ascontiguousarray(normals.T)
         found = []
-        for wall in self.stage.walls:
-            patches = patches_of(wall.panel)
+        for patches in self.stage.patches:
             onto = floats(patches.onto(places, normals))
-            for index, (at, carried) in enumerate(zip(floats(patches.places), onto, strict=True)):
-                if carried.any():
-                    middle = at + floats(patches.normals[index]) * np.float32(0.01)
-                    toward = middle - floats(self.stage.face)
-                    carried *= self.casters.reached(toward, middle)(across, facing)
+            reaches: NDArray[np.bool_] = np.asarray(onto.any(1))
+            patches, onto = patches.some(reaches), onto[reaches]
+            for at, facing_to, carried in zip(
+                floats(patches.places), floats(patches.normals), onto, strict=True
+            ):
+                middle = at + facing_to * np.float32(0.01)
+                carried *= self.casters.reached(middle - floats(self.stage.face), middle)(across, facing)
             found.append((patches, onto))
         return tuple(found)
 
