@@ -17,6 +17,7 @@ from noggin.core.plan_view.geometry import (
     WayOut,
     aimed,
     along_bearing,
+    blocks,
     clock_of,
     flares,
     framed_middle,
@@ -62,8 +63,9 @@ class LightFinding:
     """What geometry says of one light: `softness_deg` is how wide the face sees it, `hour` where it is
     mirrored in the eyes, `feathered_deg` and `feathered` how far past the face it is aimed and what that
     takes, `across` and `to_feet` the spread over faces and from head to foot in stops, `shaded` whose faces
-    others shade, `surfaces` what it leaves on walls and floor, `ballast_kg` what keeps its stand up,
-    `on_the_way` whether its feet stand between camera and subject."""
+    others shade, `blocked_by` the walls between it and the face, `surfaces` what it leaves on walls and
+    floor, `ballast_kg` what keeps its stand up, `on_the_way` whether its feet stand between camera and
+    subject."""
 
     name: str
     light: Light
@@ -80,6 +82,7 @@ class LightFinding:
     across: Stops
     to_feet: Stops
     shaded: tuple[int, ...]
+    blocked_by: tuple[str, ...]
     surfaces: tuple[OnSurface, ...]
     ballast_kg: float | None
     on_the_way: bool
@@ -180,6 +183,7 @@ class Standing:
             max(levels) - min(levels) if len(levels) > 1 else 0.0,
             beam.level(person.face) - beam.level(feet) if on_subject else 0.0,
             tuple(self._shaded(spot.at)) if light.lights_subject else (),
+            tuple(self._blocking(spot.at, plan.face)) if on_subject else (),
             tuple(self._on_surfaces(beam)),
             self._ballast(light, spot.height_m),
             on_the_way(spot.at, light.stand.footprint_m, plan.camera.at, plan.face),
@@ -190,6 +194,12 @@ class Standing:
         for index, person in enumerate(self.plan.people):
             if any(shades(at, person, other) for other in self.plan.people if other is not person):
                 yield index
+
+    def _blocking(self, start: Point, end: Point) -> Iterator[str]:
+        """The walls that stand between two places."""
+        for name, surface in zip(self.plan.surface_names, self.plan.surfaces, strict=True):
+            if blocks(surface, start, end):
+                yield name
 
     def _on_surfaces(self, beam: Beam) -> Iterator[OnSurface]:
         """`level − 2·log2(d_wall/d_subject) + log2(ρ/0.18)` with the beam's own loss: the most on each
@@ -223,14 +233,13 @@ class Standing:
         if sun is None:
             return None
         person = self.plan.people[0]
-        x, y, height = (
-            place + SUN_FAR_M * part for place, part in zip(person.face, sun.toward, strict=True)
-        )
-        shaded = set(self._shaded((x, y, height)))
+        shaded = set(self._shaded(_far(person.face, sun)))
         lit = tuple(
             index
             for index, one in enumerate(self.plan.people)
-            if self._sun_on(one, sun) and index not in shaded
+            if self._sun_on(one, sun)
+            and index not in shaded
+            and not any(self._blocking(one.face, _far(one.face, sun)))
         )
         off, up = radians(sun.off_deg), radians(sun.height_deg)
         in_frame = (
@@ -247,6 +256,11 @@ class Standing:
         turn = radians(person.turn_deg)
         front = (sin(turn), -cos(turn), 0.0)
         return sum(a * b for a, b in zip(front, sun.toward, strict=True)) > SUN_ON_FACE
+
+
+def _far(face: Point, sun: SunOver) -> Point:
+    x, y, height = (place + SUN_FAR_M * part for place, part in zip(face, sun.toward, strict=True))
+    return x, y, height
 
 
 SUN_ON_FACE = 0.1

@@ -18,6 +18,7 @@ from noggin.core.setup.ground_plan import (
     LightSpot,
     PersonSpot,
     Point,
+    SurfaceLine,
     bearing,
     signed_angle,
 )
@@ -412,6 +413,21 @@ def _from_line(point: Spot, start: Spot, end: Spot) -> Metres:
     part = ((point[0] - start[0]) * x + (point[1] - start[1]) * y) / square if square else 0.0
     part = max(0.0, min(1.0, part))
     return hypot(start[0] + part * x - point[0], start[1] + part * y - point[1])
+
+
+def blocks(surface: SurfaceLine, start: Point, end: Point) -> bool:
+    """Whether a surface stands in the straight way from one place to another, in space.
+
+    >>> wall = SurfaceLine((1.0, -1.0), (1.0, 1.0), 2.0, 0.4)
+    >>> blocks(wall, (2.0, 0.0, 1.5), (0.0, 0.0, 1.5)), blocks(wall, (2.0, 0.0, 3.5), (0.0, 0.0, 1.5))
+    (True, False)
+    """
+    here, there = (_side(surface.start, surface.end, place[:2]) for place in (start, end))
+    one, other = (_side(start[:2], end[:2], place) for place in (surface.start, surface.end))
+    if here * there >= 0 or one * other > 0:
+        return False
+    part = here / (here - there)
+    return 0 <= start[2] + part * (end[2] - start[2]) <= surface.height_m
 
 
 def shadow_length(height_m: Metres, sun_deg: float) -> Metres | None:

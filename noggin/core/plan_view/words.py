@@ -67,6 +67,10 @@ def light_notes(standing: Standing, found: LightFinding) -> Iterator[Note]:
         count = len(found.shaded)
         whose = "one face" if count == 1 else f"{count} faces"
         yield Note("Shadow", f"someone stands in the light of {whose}: raise it or turn them", matters=True)
+    if found.blocked_by:
+        yield Note(
+            "Blocked", f"the {listed(found.blocked_by)} stands between it and the face", matters=True
+        )
     yield from _stand_notes(standing, found)
     if found.light.role == "background":
         return

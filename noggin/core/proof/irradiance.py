@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from noggin.core.physics.flash import angular_size
 from noggin.core.proof.mesh import Floats, Mesh, floats
 from noggin.core.proof.shadow import DepthMap, depth_map, disc, facing
-from noggin.core.proof.stage import ProofStage, StageLight, StageScrim
+from noggin.core.proof.stage import ProofStage, StageLight, StageScrim, StageWall
 from noggin.core.setup.ground_plan import Point
 from noggin.core.units import Metres
 
@@ -31,12 +31,14 @@ Reached = Callable[[Floats, Floats], Floats]
 
 @dataclass(frozen=True, eq=False)
 class Casters:
-    """What casts shadows: the points of heads and of bodies (n×3 each), and the cells of their maps."""
+    """What casts shadows: the points of heads and of bodies (n×3 each), with the cells of their maps, and
+    walls."""
 
     heads: Floats
     bodies: Floats
     head_cell_m: Metres
     body_cell_m: Metres
+    walls: tuple[StageWall, ...] = ()
 
     def reached(self, toward: Floats, origin: Floats | None = None) -> Reached:
         """What of a light in a direction, or at an origin, gets past them."""
@@ -50,19 +52,42 @@ class Casters:
             part = np.ones(places.shape[1], np.float32)
             for nearest, cell in maps:
                 np.minimum(part, nearest.reached(places, normals, cell), out=part)
+            for wall in self.walls:
+                part[_hidden_by(wall, places, toward if origin is None else None, origin)] = 0
             return part
 
         return found
 
 
-def casters_of(mesh: Mesh, fine: bool) -> Casters:
-    """The people of a mesh as what casts shadows."""
+def _hidden_by(
+    wall: StageWall, places: Floats, toward: Floats | None, origin: Floats | None
+) -> NDArray[np.bool_]:
+    """Whether a wall stands between places (3×n) and a light in a direction, or at an origin."""
+    x, height, z = places
+    way = toward[:, None] if toward is not None else origin[:, None] - places  # type: ignore[index]
+    (start_x, start_z), (end_x, end_z) = wall.start, wall.end
+    along_x, along_z = end_x - start_x, end_z - start_z
+    across = way[0] * along_z - way[2] * along_x
+    across = np.where(np.abs(across) > 1e-6, across, np.float32(1e-6))
+    part = ((start_x - x) * along_z - (start_z - z) * along_x) / across
+    on_wall = ((start_x - x) * way[2] - (start_z - z) * way[0]) / across
+    up = height + part * way[1]
+    found: NDArray[np.bool_] = (part > 1e-3) & (on_wall >= 0) & (on_wall <= 1) & (up >= 0)
+    found &= up <= wall.height_m
+    if origin is not None:
+        found &= part < 1 - 1e-3
+    return found
+
+
+def casters_of(mesh: Mesh, fine: bool, walls: tuple[StageWall, ...] = ()) -> Casters:
+    """The people of a mesh, and walls, as what casts shadows."""
     height = mesh.own[:, 1]
     return Casters(
         np.ascontiguousarray(mesh.places[height > HEAD_FROM_M].T),
         np.ascontiguousarray(mesh.places[height < BODY_TO_M].T),
         HEAD_CELL_M[fine],
         BODY_CELL_M[fine],
+        walls,
     )
 
 

@@ -111,7 +111,7 @@ class UnitPictures:
     @cached_property
     def casters(self) -> Casters:
         """Everybody as what casts shadows."""
-        return casters_of(self.mesh, self.stage.fine)
+        return casters_of(self.mesh, self.stage.fine, self.stage.walls)
 
     def _hits(self) -> Hits:
         view, by = self.stage.view, OVERSAMPLED

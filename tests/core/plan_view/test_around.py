@@ -2,7 +2,7 @@
 
 import unittest
 from dataclasses import replace
-from math import atan, dist, log2, pi, radians, sqrt, tan
+from math import atan, cos, dist, log2, pi, radians, sin, sqrt, tan
 
 import numpy as np
 from hypothesis import given
@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from noggin.core.plan_view.around import cable_crosses, of_scrim, thrown_by, tips_toward
 from noggin.core.plan_view.findings import Standing
-from noggin.core.plan_view.geometry import segments_apart
+from noggin.core.plan_view.geometry import blocks, segments_apart
 from noggin.core.plan_view.moves import mirrored, moved_plan, with_cable, with_scrim
 from noggin.core.plan_view.scrim import covers, held_back
 from noggin.core.plan_view.standing import SunOver, ground_plan
@@ -108,6 +108,45 @@ class ThrownOn(unittest.TestCase):
             one.level for one in thrown_by(stands(shaded, moment=BACKLIT), held) if one.light == "sun"
         )
         self.assertAlmostEqual(less, level - 0.5, places=6)
+
+
+class Blocked(unittest.TestCase):
+    def test_between_two_places_or_beside_and_over_the_way(self) -> None:
+        wall = SurfaceLine((1.0, -1.0), (1.0, 1.0), 2.0, 0.4)
+        for start, end, blocked in (
+            ((2.0, 0.0, 1.5), FACE, True),
+            ((2.0, 0.0, 2.4), FACE, True),  # halfway at 1.975 m
+            ((2.0, 0.0, 2.5), FACE, False),  # and at 2.025
+            ((2.0, 1.9, 1.5), FACE, True),  # crosses at y = 0.95
+            ((2.0, 2.1, 1.5), FACE, False),
+            ((0.9, 0.0, 1.5), FACE, False),  # on the same side
+        ):
+            with self.subTest(start=start):
+                self.assertEqual(blocks(wall, start, end), blocked)
+                self.assertEqual(blocks(wall, end, start), blocked)
+
+    def test_a_light_behind_a_wall_is_told(self) -> None:
+        wall = SurfaceLine((-1.0, -2.0), (-1.0, 0.5), 2.4, 0.4)
+        standing = stands(replace(alone(), surfaces=(wall,)))
+        notes = {note.label: note.text for note in light_notes(standing, standing.lights[0])}
+        self.assertEqual(notes["Blocked"], "the wall stands between it and the face")
+        low = stands(replace(alone(), surfaces=(replace(wall, height_m=1.0),)))
+        self.assertEqual(low.lights[0].blocked_by, ())
+
+    def test_no_sun_patches_in_the_shade_of_a_wall(self) -> None:
+        # The sun 55° high at the camera's back: a wall 1 m off shades a face at 1.55 m from 2.98 m up.
+        front = replace(MOMENT, place=replace(MOMENT.place, facing_deg=50))
+        sun = stands(alone(), moment=front).sun
+        assert sun is not None
+        off, up = radians(sun.off_deg), radians(sun.height_deg)
+        x, y = sin(off), cos(off)
+        for over, lit in ((0.05, ()), (-0.05, (0,))):
+            high = 1.55 + tan(up) + over
+            wall = SurfaceLine((x - 2 * y, y + 2 * x), (x + 2 * y, y - 2 * x), high, 0.4)
+            turned = replace(alone(), people=(PersonSpot(0.0, 0.0, turn_deg=0.0),), surfaces=(wall,))
+            found = stands(turned, moment=front).under_sun
+            assert found is not None
+            self.assertEqual(found.on_faces, lit)
 
 
 class Scrims(unittest.TestCase):

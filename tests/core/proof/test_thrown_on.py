@@ -2,7 +2,7 @@
 
 import unittest
 from dataclasses import replace
-from math import log2
+from math import log2, sqrt
 
 import numpy as np
 
@@ -11,10 +11,10 @@ from noggin.core.plan_view.moves import with_reflector, with_scrim
 from noggin.core.plan_view.standing import ground_plan, sun_over
 from noggin.core.planning.plan import plan
 from noggin.core.proof.develop import develop
-from noggin.core.proof.irradiance import from_sun, sun_on_stage
+from noggin.core.proof.irradiance import NOTHING, from_source, from_sun, sun_on_stage
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import SUN, SUN_BACK, total_on_card
-from noggin.core.proof.stage import stage_of, sun_direction
+from noggin.core.proof.stage import StageLight, StageWall, stage_of, sun_direction
 from noggin.core.setup.ground_plan import GroundPlan, SurfaceLine
 from noggin.core.setup.setup import SetUp
 from noggin.services.proofs import ProofRecipe, Proofs, recipe_of
@@ -99,6 +99,27 @@ class Reflectors(unittest.TestCase):
         left, right = (on_side(made, side, "daylight") for side in (False, True))
         was_left, was_right = (on_side(plain, side, "daylight") for side in (False, True))
         self.assertLess(right / left, 0.9 * was_right / was_left)
+
+
+class Walls(unittest.TestCase):
+    def test_a_wall_keeps_the_sun_off_as_far_as_its_height_says(self) -> None:
+        # Sun from the right, 45° high: a wall 2 m high at x = 1 shades the ground up to x = −1.
+        toward = floats((sqrt(0.5), sqrt(0.5), 0.0))
+        casters = replace(NOTHING, walls=(StageWall((1.0, -3.0), (1.0, 3.0), 2.0, 0.4),))
+        places = floats([(-0.95, 0.0, 0.0), (-1.05, 0.0, 0.0), (0.5, 0.0, 3.1), (1.5, 0.0, 0.0)])
+        up = np.tile(floats((0, 1, 0)), (4, 1))
+        lit = from_sun(toward, places, up, casters) / sqrt(0.5)
+        np.testing.assert_allclose(lit, [0, 1, 1, 1], atol=1e-5)
+
+    def test_and_a_light_off_what_is_behind_it(self) -> None:
+        lamp = StageLight((2.0, 1.5, 0.0), (0.0, 1.5, 0.0), 0.0, 0.0, (0.0, 1.5, 0.0))
+        casters = replace(NOTHING, walls=(StageWall((1.0, -3.0), (1.0, 3.0), 2.0, 0.4),))
+        places = floats([(0.0, 1.5, 0.0), (0.0, 2.4, 0.0), (0.0, 2.6, 0.0), (1.5, 1.5, 0.5)])
+        square = floats(lamp.at) - places
+        square /= np.linalg.norm(square, axis=1, keepdims=True)
+        lit = from_source(lamp, places, square, casters) > 0
+        # At x = 0 the lamp's light over the wall's edge comes down at 2.5 m.
+        self.assertEqual(lit.tolist(), [False, False, True, True])
 
 
 class Scrims(unittest.TestCase):
