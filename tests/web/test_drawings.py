@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 from datetime import date, datetime
 from itertools import pairwise
-from math import dist
+from math import atan2, degrees, dist, hypot, radians, sin, tan
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -15,8 +15,11 @@ from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import Sun
 from noggin.core.physics.optics import Focus
 from noggin.core.physics.tones import CLIP, tone
+from noggin.core.plan_view.findings import Standing
+from noggin.core.plan_view.standing import ground_plan
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
+from noggin.core.setup.ground_plan import ScrimSpot, SurfaceLine
 from noggin.core.setup.setup import SetUp
 from noggin.core.shoot.timeline import HOLDS, Placement, Slot, timeline
 from noggin.web.drawings import (
@@ -25,6 +28,8 @@ from noggin.web.drawings import (
     blur_gauge,
     fall,
     focus_gauge,
+    from_above,
+    from_side,
     reserve_gauge,
     scale,
     track,
@@ -34,7 +39,7 @@ from noggin.web.drawings.carry import FOOT, LETTER_COLUMNS, LETTER_HEIGHT, TOP, 
 from noggin.web.drawings.colour import colour
 from noggin.web.drawings.scale import HIGHEST, LABEL_GAP, LOWEST
 from noggin.web.drawings.strip import PER_STOP, ZERO
-from tests.support import LIGHT, noon, setups
+from tests.support import LIGHT, MOMENT, noon, setups
 
 
 class Scale(unittest.TestCase):
@@ -194,3 +199,57 @@ class Letters(unittest.TestCase):
             heights = sorted(height for own, height in places if own == column)
             self.assertTrue(all(b - a >= LETTER_HEIGHT - 1e-9 for a, b in pairwise(heights)), heights)
             self.assertTrue(all(height <= FOOT for height in heights), heights)
+
+
+class OnThePlan(unittest.TestCase):
+    """What stands on the plan, in the drawing's own units: centimetres, y down."""
+
+    MOMENT = replace(MOMENT, place=replace(MOMENT.place, facing_deg=230))
+
+    def standing(self, **changes: Any) -> Standing:
+        plan = replace(ground_plan(noon(moment=self.MOMENT)), **changes)
+        return Standing(noon(moment=self.MOMENT, plan=plan))
+
+    def test_the_shadow_of_a_wall_ends_where_the_suns_height_says(self) -> None:
+        wall = SurfaceLine((-1.0, 1.0), (1.0, 1.0), 2.0, 0.4)
+        standing = self.standing(surfaces=(wall,))
+        sun = standing.sun
+        assert sun is not None
+        (path,) = from_above(standing).wall_shadows
+        corners = [tuple(map(float, pair.split())) for pair in path.strip("MZ").split("L")]
+        self.assertEqual(corners[:2], [(-100, -100), (100, -100)])
+        long = 200 / tan(radians(sun.height_deg))
+        x, y = corners[2][0] - 100, -100 - corners[2][1]
+        self.assertAlmostEqual(hypot(x, y), long, delta=0.1)
+        # Away from where the sun is: behind them on one side, the shadow before the wall on the other.
+        self.assertAlmostEqual(degrees(atan2(-x, -y)), sun.off_deg, delta=0.1)
+
+    def test_a_scrim_is_as_flat_as_the_sun_is_low_and_its_shadow_as_long(self) -> None:
+        standing = self.standing(scrim=ScrimSpot(0.2, 0.5, 2.5, 0.6, 1.5))
+        sun = standing.sun
+        assert sun is not None
+        drawn = from_above(standing).scrim
+        assert drawn is not None
+        up = sin(radians(sun.height_deg))
+        self.assertAlmostEqual(drawn.deep / drawn.wide, up, places=3)
+        self.assertAlmostEqual(drawn.wide / drawn.shadow_long, up, places=3)
+        ends = from_side(standing).scrim
+        assert ends is not None
+        self.assertAlmostEqual((ends[0][1] + ends[1][1]) / 2, -250, delta=0.1)
+        self.assertLessEqual(dist(*ends), 2 * 60.001)
+
+    def test_the_wind_blows_from_where_it_comes(self) -> None:
+        for side, wanted in ((0, (0, 70)), (90, (-70, 0)), (-90, (70, 0)), (180, (0, -70))):
+            tail, head = from_above(self.standing(wind_deg=side)).wind or ((0, 0), (0, 0))
+            with self.subTest(side=side):
+                self.assertAlmostEqual(head[0] - tail[0], wanted[0], delta=0.01)
+                self.assertAlmostEqual(head[1] - tail[1], wanted[1], delta=0.01)
+        self.assertIsNone(from_above(self.standing()).wind)
+
+    def test_a_cable_leads_from_its_light(self) -> None:
+        spot = ground_plan(noon()).lights["Large head"]
+        drawn = from_above(self.standing(lights={"Large head": replace(spot, cable=(-4.0, -1.0))}))
+        (cable,) = drawn.cables
+        self.assertEqual(cable.end.at, (-400, 100))
+        self.assertAlmostEqual(cable.start[0], 100 * spot.x_m, delta=0.01)
+        self.assertLess(drawn.left, -400)

@@ -7,8 +7,10 @@ from math import dist
 from noggin.core.plan_view.around import cable_crosses, of_scrim, thrown_by, tips_toward
 from noggin.core.plan_view.findings import SHOWS_FROM, LightFinding, Standing
 from noggin.core.plan_view.moves import past_deg
+from noggin.core.planning.lighting import on_background_by
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
+from noggin.core.units import Stops
 from noggin.core.wording import listed, metres, number, signed, stops
 
 SOFT_FROM_DEG, HARD_TO_DEG = 20.0, 6.0
@@ -165,11 +167,18 @@ def _evenness(standing: Standing, found: LightFinding) -> Iterator[Note]:
     tall = standing.frame.half_up * 2 * standing.plan.subject_distance_m()
     if tall >= FEET_FROM_M:
         yield Note("Head to foot", f"{stops(found.to_feet)} less at the feet", matters=found.to_feet > 1.0)
+    behind = on_background_by(found.light, standing.setup.behind_m)
+    if found.light.lights_subject and behind >= SPILL_SAID:
+        yield Note("On the background", f"{signed(behind)} against the subject")
     for surface in found.surfaces:
         yield Note(
             f"On the {surface.surface}",
             f"{signed(surface.level)} against the subject, at {metres(surface.distance_m)}",
         )
+
+
+SPILL_SAID: Stops = -6.0
+"""What a light leaves on the background is not worth saying under this, against the subject."""
 
 
 def sun_notes(standing: Standing) -> Iterator[Note]:

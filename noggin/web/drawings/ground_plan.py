@@ -100,7 +100,7 @@ class DrawnCable:
 class FromAbove:
     """The whole drawing from above: its box, a line for each metre, the field of view, and what stands
     there. `sun` is where it comes from and where its ray ends, `wind` an arrow from end to end, `shadows` a
-    line for each person."""
+    line for each person, `wall_shadows` a path for each surface."""
 
     left: float
     top: float
@@ -119,6 +119,7 @@ class FromAbove:
     lines: tuple[StopLine, ...]
     sun: tuple[Pair, Pair] | None
     shadows: tuple[tuple[Pair, Pair], ...]
+    wall_shadows: tuple[str, ...]
     scrim: DrawnScrim | None
     cables: tuple[DrawnCable, ...]
     wind: tuple[Pair, Pair] | None
@@ -174,6 +175,7 @@ def from_above(standing: Standing) -> FromAbove:
         tuple(_stop_lines(standing, (left, foot, right, head))),
         _sun(standing, (left, foot, right, head)),
         tuple(_shadows(standing)),
+        tuple(_wall_shadows(standing)),
         _scrim(standing),
         tuple(_cables(standing)),
         _wind(standing, (left, foot, right, head)),
@@ -382,6 +384,19 @@ def _shadows(standing: Standing) -> list[tuple[Pair, Pair]]:
         )
         for person in standing.plan.people
     ]
+
+
+def _wall_shadows(standing: Standing) -> Iterator[str]:
+    """What walls and reflectors shade on the ground."""
+    under = standing.under_sun
+    if under is None or under.sun.assumed:
+        return
+    turn = radians(under.sun.off_deg)
+    for surface in standing.plan.surfaces:
+        long = min(surface.height_m / tan(radians(under.sun.height_deg)), FARTHEST_M)
+        x, y = -long * sin(turn), -long * cos(turn)
+        corners = (surface.start, surface.end, surface.moved_by(x, y).end, surface.moved_by(x, y).start)
+        yield "M" + "L".join(f"{px:.1f} {py:.1f}" for px, py in (_to(*corner) for corner in corners)) + "Z"
 
 
 @dataclass(frozen=True)

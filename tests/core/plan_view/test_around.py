@@ -125,6 +125,13 @@ class Blocked(unittest.TestCase):
                 self.assertEqual(blocks(wall, start, end), blocked)
                 self.assertEqual(blocks(wall, end, start), blocked)
 
+    def test_what_a_light_leaves_on_the_background(self) -> None:
+        # A point 2.5 m before the face, 17.5 m more to the background: 2·log2(20/2.5) = 6 stops less.
+        for behind, said in ((17.4, True), (17.6, False)):
+            standing = stands(alone(), background_distance_m=3.2 + behind)
+            labels = [note.label for note in light_notes(standing, standing.lights[0])]
+            self.assertEqual("On the background" in labels, said, behind)
+
     def test_a_light_behind_a_wall_is_told(self) -> None:
         wall = SurfaceLine((-1.0, -2.0), (-1.0, 0.5), 2.4, 0.4)
         standing = stands(replace(alone(), surfaces=(wall,)))
