@@ -36,6 +36,9 @@ PAGES = {
     "search that finds nothing": "/log?find=parrot",
 }
 ROUNDS = 15
+DISTINCT = 200
+"""Pictures that are made; more files than these are the same ones again with other bytes."""
+
 BEGUN = datetime(2026, 1, 1, 8, tzinfo=UTC)
 
 
@@ -118,7 +121,8 @@ def files(count: int, folder: Path) -> None:
     at = datetime(2027, 6, 19, 13, tzinfo=timezone(timedelta(hours=2)))
     chance = Random(2)  # noqa: S311 - repeatable, not secret
     grain = Image.effect_noise((3000, 2000), 24).convert("RGB")
-    for index in range(count):
+    made = min(count, DISTINCT)
+    for index in range(made):
         view = View({"background": chance.uniform(-2, 0), "subject": chance.uniform(-1, 1), "sky": 0.3})
         small = FileCamera(index).jpeg(
             view, Exposure(1 / 160, 2, 100, 85, True, at + timedelta(seconds=index))
@@ -126,6 +130,10 @@ def files(count: int, folder: Path) -> None:
         with Image.open(BytesIO(small)) as image:
             large = Image.blend(image.resize((3000, 2000)), grain, 0.15)
             large.save(card / f"IMG_{index:05}.jpg", quality=85, exif=image.getexif())
+    for index in range(made, count):
+        # The same picture with other bytes after its end: another file, and no longer in the making.
+        known = (card / f"IMG_{index % made:05}.jpg").read_bytes()
+        (card / f"IMG_{index:05}.jpg").write_bytes(known + index.to_bytes(4, "big"))
 
     def bare() -> None:
         for path in sorted(card.iterdir()):
@@ -146,12 +154,15 @@ def files(count: int, folder: Path) -> None:
             meanwhile.append(seconds(lambda: client.get("/setups/1")))
             done.wait(0.05)
 
+    shot = store.frames.count()
     taken = seconds(lambda: list(take_in_folder(store, system_clock, card, batch_of())))
     print(
         f"{count} files of 6 megapixels: bare {count / alone:.1f} a second, taken in {count / taken:.1f}:"
     )
-    print(f"  {alone / taken:.2f} of the bare rate")
+    print(f"  {alone / taken:.2f} of the bare rate; {store.frames.count() - shot} in the log, each once")
     store.clear()
+    for path in sorted(card.iterdir())[DISTINCT:]:
+        path.unlink()
     load_demo_once(store, system_clock)
     thread = threading.Thread(target=reader)
     thread.start()
