@@ -251,11 +251,17 @@ class Keys(Browser):
     def test_keys_that_are_faster_than_the_answers_are_not_lost(self) -> None:
         page = self.open("/setups/1")
         asked: list[str] = []
+        held: list[Route] = []
         page.on("request", lambda sent: asked.append(sent.url) if sent.method == "POST" else None)
+        # Something that the page asked for is under way: what is pressed then waits its turn.
+        page.route(re.compile(r"/alive\?held"), lambda route: held.append(route))
+        page.evaluate("() => void htmx.ajax('GET', '/alive?held', { source: document.body, swap: 'none' })")
+        self.told(page, held)
         page.get_by_role("button", name="Aperture, one step up").click()
         with page.expect_response(lambda answer: answer.url.endswith("/redo") and len(asked) == 5):
             for key in ("Control+z", "Control+Shift+z", "Control+z", "Control+y"):
                 page.keyboard.press(key)
+            held[0].fulfill(status=204)
         expect(page.get_by_role("button", name="Undo: Aperture")).to_be_enabled()
         expect(page.get_by_label("Aperture", exact=True)).to_have_value("f/2.2")
         self.assertEqual([url.rpartition("/")[2] for url in asked[1:]], ["undo", "redo", "undo", "redo"])

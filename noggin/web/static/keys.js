@@ -26,7 +26,8 @@
     else if (sent.size) due.push(control.id);
     else control.click();
   };
-  document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => ctx.request.method === "GET" || sent.add(ctx));
+  // From when it is asked for: it may wait its turn before it is sent.
+  document.addEventListener("htmx:config:request", ({ detail: { ctx } }) => ctx.request.method === "GET" || sent.add(ctx));
   document.addEventListener("htmx:finally:request", ({ detail: { ctx } }) => {
     if (sent.delete(ctx) && due.length) setTimeout(takeDue);
   });
