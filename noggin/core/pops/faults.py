@@ -162,7 +162,7 @@ FAULTS = (
     Mishap(
         "hss_left_on",
         "high-speed sync was left on within sync",
-        0.04,
+        0.06,
         "Switch high-speed sync off at trigger and head: within sync it only takes power.",
         _hss_left_on,
     ),
@@ -190,7 +190,7 @@ FAULTS = (
     Mishap(
         "auto_flash",
         "automatic flash",
-        0.02,
+        0.04,
         "Is the trigger on manual power, or on automatic?",
         _free("auto_flash", "flash"),
     ),
@@ -207,13 +207,13 @@ FAULTS = (
     Mishap(
         "typing_slip",
         "a neighbouring label was dialled or typed",
-        0.02,
+        0.07,
         "Read time, aperture, ISO and power again.",
         _typing_slip,
     ),
 )
-"""Every fault. How often: from memory, no source, and taken high, since a look at what is named costs
-little."""
+"""Every fault. How often: no source, and taken high, since a look at what is named costs little; as high as
+benchmarks/at_the_spot lets it be before healthy frames are suspected."""
 
 BY_KEY = {fault.key: fault for fault in FAULTS}
 
