@@ -9,8 +9,9 @@ import numpy as np
 
 from noggin.core.physics.flash import angular_size
 from noggin.core.physics.wind import face_area, wind_force
+from noggin.core.plan_view.between import WAY_M, segments_apart
 from noggin.core.plan_view.findings import Standing
-from noggin.core.plan_view.geometry import WAY_M, LitFace, segments_apart, shows
+from noggin.core.plan_view.geometry import LitFace, shows
 from noggin.core.plan_view.scrim import covers
 from noggin.core.plan_view.thrown import Patches, Values, panel_of, patches_of
 from noggin.core.setup.ground_plan import SurfaceLine

@@ -7,8 +7,14 @@ from math import cos, dist, log2, radians, sin, tan
 
 from noggin.core.physics.flash import angular_size
 from noggin.core.physics.wind import Stand, ballast
-from noggin.core.plan_view.geometry import (
+from noggin.core.plan_view.between import (
     HEAD_OVER_EYES_M,
+    blocks,
+    on_the_way,
+    shades,
+    shadow_length,
+)
+from noggin.core.plan_view.geometry import (
     Beam,
     FieldOfView,
     LightPosition,
@@ -17,15 +23,11 @@ from noggin.core.plan_view.geometry import (
     WayOut,
     aimed,
     along_bearing,
-    blocks,
     clock_of,
     flares,
     framed_middle,
     nearest_out,
-    on_the_way,
     placement,
-    shades,
-    shadow_length,
     shows,
     way_out,
 )

@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noggin.core.plan_view.around import cable_crosses, of_scrim, thrown_by, tips_toward
+from noggin.core.plan_view.between import blocks, segments_apart
 from noggin.core.plan_view.findings import Standing
-from noggin.core.plan_view.geometry import blocks, segments_apart
 from noggin.core.plan_view.moves import mirrored, moved_plan, with_cable, with_scrim
 from noggin.core.plan_view.scrim import covers, held_back
 from noggin.core.plan_view.standing import SunOver, ground_plan

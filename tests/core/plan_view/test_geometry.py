@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noggin.core.errors import Refused
+from noggin.core.plan_view.between import on_the_way, shades, shadow_length
 from noggin.core.plan_view.findings import Standing
 from noggin.core.plan_view.follow import followed
 from noggin.core.plan_view.geometry import (
@@ -21,10 +22,7 @@ from noggin.core.plan_view.geometry import (
     field_of_view,
     flares,
     nearest_out,
-    on_the_way,
     placement,
-    shades,
-    shadow_length,
     shows,
     way_out,
 )
