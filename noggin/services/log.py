@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date, datetime
 from itertools import islice
@@ -12,6 +13,7 @@ from noggin.core.units import Stops
 from noggin.core.wording import signed
 from noggin.documents.archive import file_name, text_of, zipped
 from noggin.documents.csv_table import written as as_csv
+from noggin.documents.faults import BadDocument
 from noggin.documents.log import FORMAT as LOG
 from noggin.documents.log import NOTE_LENGTH, FrameEntry, read_entry, read_log, streamed, written_entry
 from noggin.documents.xmp import sidecar
@@ -98,10 +100,12 @@ class LoggedFrame:
 
 @dataclass(frozen=True)
 class LogPage:
-    """A part of the log, and where the next one begins (None: this is the last)."""
+    """A part of the log, where the next one begins (None: this is the last), and how many frames of it
+    cannot be read: another program changed their rows."""
 
     frames: tuple[LoggedFrame, ...]
     before: int | None
+    unreadable: int = 0
 
 
 def wanted_of(asked: Mapping[str, str]) -> Wanted:
@@ -114,14 +118,16 @@ def page(store: Store, wanted: Wanted, before: int | None = None, most: int = PA
     """A page of the log."""
     with store.reading():
         found = store.frames.page(most + 1, wanted, before)
-        more = len(found) > most
-        return LogPage(_logged(store, found[:most]), found[most - 1].place if more else None)
+        more, shown = len(found) > most, found[:most]
+        frames = _logged(store, shown)
+        return LogPage(frames, found[most - 1].place if more else None, len(shown) - len(frames))
 
 
 def one(store: Store, frame_id: int) -> LoggedFrame:
-    """One frame. Raises NotKept."""
+    """One frame. Raises NotKept, BadDocument."""
     with store.reading():
-        return _logged(store, [store.frames.get(frame_id)])[0]
+        kept = store.frames.get(frame_id)
+        return _read(kept, kept.id in store.frames.with_pictures([kept.id]))
 
 
 def of_same_take(store: Store, frame: LoggedFrame) -> tuple[LoggedFrame, ...]:
@@ -133,17 +139,17 @@ def of_same_take(store: Store, frame: LoggedFrame) -> tuple[LoggedFrame, ...]:
 
 
 def _logged(store: Store, found: Sequence[KeptFrame]) -> tuple[LoggedFrame, ...]:
+    """Frames as they are shown; those that cannot be read are left out."""
     pictures = store.frames.with_pictures([frame.id for frame in found])
-    return tuple(
-        LoggedFrame(
-            frame.id,
-            frame.place,
-            frame.take_id,
-            read_entry(frame.document),
-            frame.id in pictures,
-        )
-        for frame in found
-    )
+    shown = []
+    for frame in found:
+        with suppress(BadDocument):  # it is counted, and told on the page
+            shown.append(_read(frame, frame.id in pictures))
+    return tuple(shown)
+
+
+def _read(frame: KeptFrame, has_picture: bool) -> LoggedFrame:
+    return LoggedFrame(frame.id, frame.place, frame.take_id, read_entry(frame.document), has_picture)
 
 
 def values(store: Store) -> Mapping[str, tuple[str, ...]]:
@@ -209,7 +215,7 @@ def log_json(store: Store, wanted: Wanted, since: date | None = None) -> Iterato
 def since(store: Store, wanted: Wanted, day: date | None) -> Iterator[LoggedFrame]:
     """Frames from a day on, newest first; nothing is said of their pictures."""
     for frame in _since(store, wanted, day):
-        yield LoggedFrame(frame.id, frame.place, frame.take_id, read_entry(frame.document), False)
+        yield _read(frame, False)
 
 
 def _since(store: Store, wanted: Wanted, since: date | None) -> Iterator[KeptFrame]:

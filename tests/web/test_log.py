@@ -10,6 +10,7 @@ from datetime import datetime, timedelta, timezone
 from xml.etree import ElementTree
 
 from PIL import Image
+from sqlalchemy import text
 
 from noggin.core.physics.colour import srgb
 from noggin.devices.simulated_camera import Exposure, FileCamera, Light, View
@@ -167,6 +168,25 @@ class Files(LogCase):
         page = self.client.post(f"/log/{frame.id}/setup", data={"setup": 5}, follow_redirects=True)
         self.assertIn("West terrace at dusk", page.text)
         self.assertIsNotNone(self.newest().take_id)
+
+
+class Spoilt(LogCase):
+    database = "demo"
+
+    def test_a_row_that_another_program_spoilt_leaves_the_rest_of_the_log_as_it_is(self) -> None:
+        with self.store.writing() as session:
+            newest = self.newest()
+            session.connection().execute(
+                text("UPDATE frame SET document = :bad WHERE id = :id"),
+                {"bad": '{"taken": "yesterday"}', "id": newest.id},
+            )
+        before = self.store.frames.count()
+        page = self.client.get("/log")
+        self.assertEqual(page.status_code, 200)
+        self.assertIn("1 frame here cannot be read", page.text)
+        self.assertEqual(len(re.findall('class="log-row"', page.text)), min(before - 1, log.PAGE_SIZE - 1))
+        self.assertEqual(self.client.get(f"/log/{newest.id}").status_code, 422)
+        self.assertEqual(self.store.frames.count(), before)
 
 
 class Found(LogCase):
