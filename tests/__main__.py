@@ -21,6 +21,7 @@ ROOT = Path(__file__).parent.parent
 
 LONGEST = (
     "tests.e2e.test_everybody",
+    "tests.e2e.test_keys",
     "tests.core.planning.test_many_setups",
     "tests.e2e.test_keeping",
     "tests.e2e.test_walk",
