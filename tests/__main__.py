@@ -14,6 +14,7 @@ import warnings
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import redirect_stderr
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -114,8 +115,16 @@ def _turn(name: str) -> int:
     return next((turn for turn, long in enumerate(LONGEST) if name.startswith(long)), len(LONGEST))
 
 
+def _on_the_terminal(found: "sys.UnraisableHookArgs") -> None:
+    """What is left unclosed is told when it is thrown away, on the terminal: never to whichever test then
+    reads what a command says."""
+    with redirect_stderr(sys.__stderr__):
+        sys.__unraisablehook__(found)
+
+
 def run(tests: list[unittest.TestCase]) -> Outcome:
     """Run some tests in this process."""
+    sys.unraisablehook = _on_the_terminal
     result = Timed()
     with warnings.catch_warnings():
         warnings.simplefilter("error")

@@ -8,6 +8,7 @@ from multiprocessing.util import Finalize
 from pathlib import Path
 from time import monotonic, sleep
 from typing import Any, ClassVar
+from urllib.parse import quote
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser as Chromium
@@ -122,6 +123,9 @@ class Browser(AppCase):
 
     def answering(self, environ: Any, start_response: Any) -> Any:
         """The application, and how many requests it is answering."""
+        if environ.get("HTTP_NOGGIN_TEST", quote(self.id())) != quote(self.id()):
+            # A page that was closed sends what it still holds: that is not of this test any more.
+            return nothing_now(environ, start_response)
         with self.at_work:
             self.answers += 1
         try:
@@ -144,6 +148,7 @@ class Browser(AppCase):
         usual = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
         browser = self.context({**usual, **context})
         page = browser.new_page()
+        page.set_extra_http_headers({"Noggin-Test": quote(self.id())})
         if not folded:
             page.add_init_script(OPEN_GROUPS)
         self.addCleanup(lambda: [window.close() for window in browser.pages])
