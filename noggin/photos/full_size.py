@@ -4,11 +4,10 @@ from collections.abc import Mapping
 from io import BytesIO
 from pathlib import PurePath
 
-import rawpy
 from PIL import Image, ImageOps
 
 from noggin.core.errors import Unreadable
-from noggin.photos.photo import FILE_MOST, PIXELS_MOST, RAWS, told
+from noggin.photos.photo import PIXELS_MOST, RAWS, check_size, opened_raw, told
 
 CROP = (640, 480)
 """Width and height of a part, pixels of the picture and of the screen."""
@@ -21,13 +20,16 @@ def parts_at_full_size(
 ) -> dict[str, bytes]:
     """Parts of a file's picture as JPEG, not made smaller or larger; `middles` are where each lies, across
     and down from 0 to 1. Raises Unreadable."""
-    if not raw:
-        raise Unreadable("is empty")
-    if len(raw) > FILE_MOST:
-        raise Unreadable(f"is larger than {FILE_MOST // 1024**2} MiB")
-    with told(name):
-        image = _developed(raw) if PurePath(name).suffix.lower() in RAWS else _opened(raw)
-        return {key: _part(image, at) for key, at in middles.items()}
+    check_size(raw)
+    if PurePath(name).suffix.lower() in RAWS:
+        with opened_raw(raw) as found:
+            image = Image.fromarray(
+                found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8)
+            )
+    else:
+        with told(name):
+            image = _opened(raw)
+    return {key: _part(image, at) for key, at in middles.items()}
 
 
 def _opened(raw: bytes) -> Image.Image:
@@ -36,17 +38,6 @@ def _opened(raw: bytes) -> Image.Image:
             raise Unreadable("would unpack to far too many pixels")
         ImageOps.exif_transpose(image, in_place=True)
         return image.convert("RGB")
-
-
-def _developed(raw: bytes) -> Image.Image:
-    try:
-        with rawpy.imread(BytesIO(raw)) as found:
-            height, width = found.raw_image_visible.shape[:2]
-            if width * height > PIXELS_MOST:
-                raise Unreadable("would unpack to far too many pixels")
-            return Image.fromarray(found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8))
-    except rawpy.LibRawError as error:
-        raise Unreadable(f"is cut off, damaged, or no raw file: {error}") from None
 
 
 def _part(image: Image.Image, at: tuple[float, float]) -> bytes:

@@ -83,15 +83,40 @@ def is_photo(name: str) -> bool:
 def read_photo(raw: bytes, name: str, headroom: Stops = CLIP) -> Photo:
     """A file read. `headroom` is how far over mid-tone the sensor was full. Raises Unreadable, saying what
     is wrong with the file."""
-    if not raw:
-        raise Unreadable("is empty")
-    if len(raw) > FILE_MOST:
-        raise Unreadable(f"is larger than {FILE_MOST // 1024**2} MiB")
+    check_size(raw)
     digest, exif = sha256(raw).hexdigest(), read_exif(raw)
     if PurePath(name).suffix.lower() in RAWS:
         return _raw(raw, name, digest, exif, headroom)
     with told(name):
         return _rendered(raw, name, digest, exif)
+
+
+def check_size(raw: bytes) -> None:
+    """Raise Unreadable for a file that is empty or too large."""
+    if not raw:
+        raise Unreadable("is empty")
+    if len(raw) > FILE_MOST:
+        raise Unreadable(f"is larger than {FILE_MOST // 1024**2} MiB")
+
+
+@contextmanager
+def opened_raw(raw: bytes) -> Iterator[rawpy.RawPy]:
+    """A raw file, opened; whatever it does to its reader is told as Unreadable."""
+    try:
+        with rawpy.imread(BytesIO(raw)) as found:
+            height, width = found.raw_image_visible.shape[:2]
+            if width * height > PIXELS_MOST:
+                raise Unreadable("would unpack to far too many pixels")
+            yield found
+    except rawpy.LibRawError as error:
+        words = (
+            error.args[0].decode(errors="replace")
+            if error.args and isinstance(error.args[0], bytes)
+            else error
+        )
+        raise Unreadable(f"is cut off, damaged, or no raw file: {words}") from None
+    except (ValueError, IndexError, MemoryError) as error:
+        raise Unreadable(f"is damaged: {str(error)[:120]}") from None
 
 
 @contextmanager
@@ -142,24 +167,12 @@ RENDERED_FULL: Stops = float(np.log2(1 / 0.18))
 
 
 def _raw(raw: bytes, name: str, digest: str, exif: Exif, headroom: Stops) -> Photo:
-    try:
-        with rawpy.imread(BytesIO(raw)) as found:
-            height, width = found.raw_image_visible.shape[:2]
-            if width * height > PIXELS_MOST:
-                raise Unreadable("would unpack to far too many pixels")
-            counts = _greens(found)
-            black = float(np.mean(found.black_level_per_channel))
-            light = raw_luminance(counts, black, float(found.white_level), headroom)
-            shown = found.postprocess(half_size=True, use_camera_wb=True, no_auto_bright=True, output_bps=8)
-    except rawpy.LibRawError as error:
-        words = (
-            error.args[0].decode(errors="replace")
-            if error.args and isinstance(error.args[0], bytes)
-            else error
-        )
-        raise Unreadable(f"is cut off, damaged, or no raw file: {words}") from None
-    except (ValueError, IndexError, MemoryError) as error:
-        raise Unreadable(f"is damaged: {str(error)[:120]}") from None
+    with opened_raw(raw) as found:
+        height, width = found.raw_image_visible.shape[:2]
+        counts = _greens(found)
+        black = float(np.mean(found.black_level_per_channel))
+        light = raw_luminance(counts, black, float(found.white_level), headroom)
+        shown = found.postprocess(half_size=True, use_camera_wb=True, no_auto_bright=True, output_bps=8)
     return Photo(name, digest, "raw", exif, width, height, light, headroom, _small(Image.fromarray(shown)))
 
 
