@@ -19,7 +19,7 @@ from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.pops.faults import BY_KEY, diagnose
-from noggin.core.pops.frame import SAID, Dialled, Frame
+from noggin.core.pops.frame import SAID, BandSeen, Dialled, Frame
 from noggin.core.pops.happened import as_dialled
 from noggin.core.pops.meant import expected
 from noggin.core.pops.next_change import Advice, advise, with_flash
@@ -165,17 +165,18 @@ TELLS = 0.3
 
 def _gives_the_same(spot: SimulatedSpot, frame: Frame, fault: str, by: str) -> bool:
     """Whether another fault gives the frame that was really taken: the same levels, or the same words for
-    them; what tells them apart is asked."""
+    them, and a band where one is, unless nobody noticed it; what tells them apart is asked."""
     really = spot.levels(spot.happened)
     meant = expected(spot.setup, frame.dialled, not frame.flash)
     truth = dict(spot.truth)
+    bands = {spot.happened.band, any(isinstance(one, BandSeen) for one in frame.seen)}
     for story in BY_KEY[fault].stories(spot.setup, frame):
         for step in [step / 4 for step in range(-12, 13)] if story.free else [0.0]:
             if story.free:
                 spot.truth[story.free[1].key] = step
             found = spot.levels(story)
             same = (_alike(found[zone], really[zone], meant[zone], by) for zone in really)
-            if story.band == spot.happened.band and all(same):
+            if story.band in bands and all(same):
                 spot.truth = truth
                 return True
     spot.truth = truth

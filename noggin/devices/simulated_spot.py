@@ -10,7 +10,7 @@ import numpy as np
 from noggin.core.physics import dials
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
-from noggin.core.pops.happened import Happened, Lit, Unknowns, Vector, as_dialled
+from noggin.core.pops.happened import Happened, Lit, Unknown, Unknowns, Vector, as_dialled
 from noggin.core.pops.meant import expected, meant_subject
 from noggin.core.pops.next_change import DARK_ENOUGH, NEAR
 from noggin.core.setup.setup import SetUp
@@ -40,7 +40,14 @@ class SimulatedSpot:
         # How it is looked at changes nothing of what it is: looks have a chance of their own.
         self.looks = Random(self.chance.random())  # noqa: S311 - repeatable, not secret
         for unknown in Unknowns(self.setup, (0.0,)).all:
-            self.truth[unknown.key] = self.chance.gauss(unknown.mean, unknown.uncertainty / 2)
+            self.truth[unknown.key] = self._hidden(unknown)
+
+    def _hidden(self, unknown: Unknown) -> Stops:
+        """By how much something is off: as its ± says, and never by more."""
+        while True:
+            off = self.chance.gauss(0, unknown.uncertainty / 2)
+            if abs(off) <= unknown.uncertainty:
+                return unknown.mean + off
 
     def frame(self, minute: float, flash: bool, dialled: Dialled, by: str, fault: str = "") -> Frame:
         """A frame, and what is seen of it by `by` (a key of TRUST); with something gone wrong where a

@@ -141,7 +141,7 @@ FAULTS = (
     Mishap(
         "group_asleep",
         "a light did not fire",
-        0.04,
+        0.05,
         "Look at each light while you fire a test pop: group, channel, asleep?",
         _group_asleep,
     ),
@@ -190,7 +190,7 @@ FAULTS = (
     Mishap(
         "auto_flash",
         "automatic flash",
-        0.04,
+        0.05,
         "Is the trigger on manual power, or on automatic?",
         _free("auto_flash", "flash"),
     ),
@@ -200,14 +200,14 @@ FAULTS = (
     Mishap(
         "cloud",
         "the daylight changed",
-        0.04,
+        0.05,
         "Look up: has a cloud come or gone? Take the frame again.",
         _free("cloud", "daylight"),
     ),
     Mishap(
         "typing_slip",
         "a neighbouring label was dialled or typed",
-        0.07,
+        0.085,
         "Read time, aperture, ISO and power again.",
         _typing_slip,
     ),

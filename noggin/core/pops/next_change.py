@@ -42,6 +42,8 @@ HOPELESS = 0.6
 WORTH: Stops = 0.05
 """What a change must bring, in stops², to be advised. Common practice, no source."""
 
+WORTH_UNFIRED: Stops = 0.005
+
 NOTHING_OFF: Stops = NEAR / 2
 """Nearer than this nothing is changed. Common practice, no source."""
 
@@ -62,15 +64,21 @@ DRAWS = 4000
 
 @dataclass(frozen=True)
 class Change:
-    """One control, where it goes, what is then dialled, where every zone lands, and what that leaves
-    off."""
+    """One control, where it goes, what is then dialled, where every zone lands, what that leaves off, in
+    stops², and how probable it is to leave more off than a third of a stop."""
 
     control: str
     light: int | None
     to: str
     dialled: Dialled
     expected: Mapping[str, Stops]
-    left: float
+    off: float
+    missed: float
+
+    @property
+    def left(self) -> float:
+        """What is off after it, and what it costs to be off by too much."""
+        return self.off + MISSED * self.missed
 
 
 @dataclass(frozen=True)
@@ -107,12 +115,12 @@ def advise(
         return Advice(None, probability, "Everything that could be changed stays as you want it.")
     worth, _, found = min(ranked)
     why = _why(setup, estimate, dialled)
-    if now - worth < WORTH or (flash_was_on and prospects.is_near(dialled)):
+    if now - worth < (WORTH_UNFIRED if fresh else WORTH) or (flash_was_on and prospects.is_near(dialled)):
         words = "Daylight is as planned: fire the flash."
         if flash_was_on:
             words = why if SPILLS in why else f"{why} No change is worth a frame."
         return Advice(None, probability, words)
-    follows = found.control != "power" and found.left - worth > COSTS[found.control]
+    follows = found.light is None and found.left + COSTS[found.control] - worth > WORTH
     return Advice(found, probability, f"{why} Then the light follows." if follows else why)
 
 
@@ -161,21 +169,27 @@ class _Prospects:
     fresh: bool
 
     def worth(self, change: Change) -> float:
-        """What is off after a change, with what it costs; or after it and what a light then does, which
-        takes one more frame."""
-        alone = change.left + COSTS[change.control]
-        if change.control == "power":
-            return alone
-        following = (one.left + COSTS[one.control] for one in self._of_lights(change.dialled))
-        return min(alone, min(following, default=alone) + COSTS[change.control] + FRAME)
+        """What is off after a change, with what it costs; or, where the frame that follows is not right,
+        what is off after a second one, which takes one more frame: a light after the camera, and the
+        camera after a light."""
+        after = self._of_camera if change.light is not None else self._of_lights
+        following = (one.left + COSTS[one.control] for one in after(change.dialled))
+        then = FRAME + min(following, default=change.left)
+        at_once = (1 - change.missed) * change.off
+        return COSTS[change.control] + min(change.left, at_once + change.missed * then)
 
     def cost(self, dialled: Dialled) -> float:
-        """What is off with something dialled, in stops², and what it costs to be off by too much."""
+        """What is off with something dialled, and what it costs to be off by too much."""
+        off, missed = self._judged(dialled)
+        return off + MISSED * missed
+
+    def _judged(self, dialled: Dialled) -> tuple[float, float]:
+        """What is off, in stops², and how probable it is to be off by more than a third of a stop."""
         background, subject = _errors(self.setup, self.estimate, self.estimate.lit(Happened(dialled)))
         # Faces come first: a background that cannot be mended, as one that the flash lights, ruins no face.
         off = min(background**2, BACKGROUND_MOST) + FACE_WEIGHS * subject**2
         missed = 1.0 if off > HOPELESS else 1 - right(self.setup, self.estimate, dialled)
-        return off + MISSED * missed
+        return off, missed
 
     def is_near(self, dialled: Dialled) -> bool:
         """Whether both are so near that nothing is changed."""
@@ -184,6 +198,11 @@ class _Prospects:
 
     def changes(self, dialled: Dialled) -> Iterator[Change]:
         """Every change of one control."""
+        yield from self._of_camera(dialled)
+        yield from self._of_lights(dialled)
+
+    def _of_camera(self, dialled: Dialled) -> Iterator[Change]:
+        """Shutter, aperture, ISO and filters."""
         settings, camera, setup = dialled.settings, self.setup.camera, self.setup
         past = settings.shutter.stops > camera.sync.stops + TOLERANCE
         fastest = camera.fastest if past else camera.sync
@@ -197,7 +216,6 @@ class _Prospects:
             yield self._set("iso", f"ISO {iso.label}", dialled, iso=iso)
         for stack in setup.stacks if settings.stack.stops or self.way.method.uses_filters else ():
             yield self._set("filter", stack.words, dialled, stack=stack)
-        yield from self._of_lights(dialled)
 
     def _of_lights(self, dialled: Dialled) -> Iterator[Change]:
         """Powers, and where one is at its end, the light brought nearer or taken away."""
@@ -242,7 +260,7 @@ class _Prospects:
         estimate = self.estimate
         lit = estimate.lit(Happened(dialled))
         landing = {zone: _level(estimate, lit.zone(zone)) for zone in estimate.unknowns.zones}
-        return Change(control, light, to, dialled, landing, self.cost(dialled))
+        return Change(control, light, to, dialled, landing, *self._judged(dialled))
 
 
 def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> Stops | None:
