@@ -8,8 +8,11 @@ python -m benchmarks.at_the_spot [TRIALS]
 """
 
 import sys
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field, fields, replace
 from datetime import UTC, datetime
+from functools import partial
 from itertools import groupby
 from random import Random
 from statistics import median, quantiles
@@ -31,6 +34,8 @@ from noggin.core.setup.setup import SetUp
 from noggin.devices.simulated_spot import SimulatedSpot
 
 POPS_MOST = 8
+APART_MIN = 0.5
+"""Minutes from one frame to the next: fire, look, dial. Common practice, no source."""
 NOON = Moment(Place(42.46, 0.71, "clear"), datetime(2027, 6, 19, 13, tzinfo=UTC))
 CLASS = LightUncertainty(0.8, 0.8, 0.4)
 MEASURED = LightUncertainty(0.15, 0.15, 0.15)
@@ -45,6 +50,15 @@ class Outcome:
     said: list[tuple[float, bool]] = field(default_factory=list)
     covered: list[bool] = field(default_factory=list)
     alarms: list[bool] = field(default_factory=list)
+
+    @classmethod
+    def of_all(cls, outcomes: Iterable["Outcome"]) -> "Outcome":
+        """What several runs came to together."""
+        total = cls()
+        for outcome in outcomes:
+            for one in fields(cls):
+                getattr(total, one.name).extend(getattr(outcome, one.name))
+        return total
 
 
 def a_setup(chance: Random, known: LightUncertainty) -> SetUp:
@@ -75,7 +89,7 @@ def trial(setup: SetUp, way: Way, by: str, chance: Random, outcome: Outcome) -> 
     dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
     right_after, told_done = None, False
     for number in range(POPS_MOST + 1):
-        frames.append(spot.frame(float(number), number > 0, dialled, by))
+        frames.append(spot.frame(number * APART_MIN, number > 0, dialled, by))
         found = diagnose(setup, frames)
         outcome.alarms.append(found.likely is not None)
         advice = advise(setup, way, found.plain)
@@ -101,10 +115,10 @@ def _next(way: Way, dialled: Dialled, advice: Advice) -> Dialled:
     return advice.change.dialled
 
 
-def healthy(trials: int, by: str, known: LightUncertainty, seed: int = 1) -> Outcome:
-    """So many set-ups where nothing goes wrong."""
+def healthy(by: str, known: LightUncertainty, seed: int) -> Outcome:
+    """A set-up where nothing goes wrong."""
     chance, outcome = Random(seed), Outcome()  # noqa: S311 - repeatable, not secret
-    while len(outcome.pops) < trials:
+    while not outcome.pops:
         setup = a_setup(chance, known)
         way = plan(setup).chosen
         if way is not None and way.lighting.key.down is not None:
@@ -112,24 +126,17 @@ def healthy(trials: int, by: str, known: LightUncertainty, seed: int = 1) -> Out
     return outcome
 
 
-def named(trials: int, by: str, seed: int = 1) -> dict[str, tuple[float, float]]:
-    """How often each fault is named first, and first or second, where it moves a zone by a stop or more;
-    faults that give the same frame count as one."""
-    chance, found = Random(seed), {}  # noqa: S311 - repeatable, not secret
-    for fault in BY_KEY:
-        ranks: list[int] = []
-        for _ in range(20 * trials):
-            if len(ranks) == trials:
-                break
-            rank = _rank(fault, by, chance)
-            if rank is not None:
-                ranks.append(rank)
-        if ranks:
-            found[fault] = (
-                sum(rank == 0 for rank in ranks) / len(ranks),
-                sum(rank <= 1 for rank in ranks) / len(ranks),
-            )
-    return found
+def named(trials: int, by: str, fault: str) -> list[int]:
+    """At which place a fault is named in so many frames where it moves a zone by a stop or more; faults
+    that give the same frame count as one."""
+    chance, ranks = Random(fault), list[int]()  # noqa: S311 - repeatable, not secret
+    for _ in range(TRIED_MOST * trials):
+        rank = _rank(fault, by, chance)
+        if rank is not None:
+            ranks.append(rank)
+        if len(ranks) == trials:
+            break
+    return ranks
 
 
 def _rank(fault: str, by: str, chance: Random) -> int | None:
@@ -137,8 +144,20 @@ def _rank(fault: str, by: str, chance: Random) -> int | None:
     moves nothing by a stop."""
     setup = a_setup(chance, CLASS)
     if chance.random() < 0.5:
-        fill = replace(setup.key, role="fill", name="Fill", group="B", relative_level=-1.0)
-        setup = replace(setup, lights=(setup.key, fill))
+        role, under = chance.choice([("fill", -1.0), ("fill", -2.0), ("rim", 0.5)])
+        other = Light(
+            chance.uniform(20, 60),
+            chance.uniform(1.2, 4),
+            name="Other",
+            role=role,
+            group="B",
+            relative_level=under,
+            loss=chance.uniform(0.5, 1.5),
+            hss_toll=1.1,
+            uncertainty=CLASS,
+        )
+        scene = replace(setup.scene, rim=setup.scene.background) if role == "rim" else setup.scene
+        setup = replace(setup, scene=scene, lights=(setup.key, other))
     way = plan(setup).chosen
     if way is None or way.lighting.key.down is None:
         return None
@@ -158,6 +177,9 @@ def _rank(fault: str, by: str, chance: Random) -> int | None:
             return place
     return 9
 
+
+TRIED_MOST = 40
+"""So many frames are tried for each that a fault really moves."""
 
 TELLS = 0.3
 """Frames whose zones all lie nearer than this are one frame to who reads them off raw files, in stops."""
@@ -196,27 +218,42 @@ def _word(off: float) -> float:
 def main(arguments: list[str]) -> None:
     """Print everything."""
     trials = int(arguments[0]) if arguments else 500
+    with ProcessPoolExecutor() as pool:
+        _print_healthy(pool, trials)
+        _print_named(pool, max(2 * trials // 5, 10))
+
+
+def _print_healthy(pool: ProcessPoolExecutor, trials: int) -> None:
     for words, by, known in (
         ("class defaults, words alone", "words", CLASS),
         ("class defaults, raw frames", "raw", CLASS),
         ("measured kit, words alone", "words", MEASURED),
         ("measured kit, raw frames", "raw", MEASURED),
     ):
-        found = healthy(trials, by, known)
+        found = Outcome.of_all(pool.map(partial(healthy, by, known), range(trials), chunksize=5))
         most = quantiles(found.pops, n=20)[-1]
         print(f"{words}: pops until right: median {median(found.pops):.0f}, 95th percentile {most:.0f}")
         if found.done:
             print(f"  said done in {len(found.done)} of {trials}, true in {_share(found.done)}")
-        print(f"  ± covers the truth in {_share(found.covered)}; false alarms {_share(found.alarms)}")
+        alarms = f"false alarms {_share(found.alarms)} of {len(found.alarms)}"
+        print(f"  ± covers the truth in {_share(found.covered)}; {alarms}")
         for tenth, some in groupby(sorted(found.said), key=lambda one: min(int(10 * one[0]), 9)):
             hits = [right for _, right in some]
             if len(hits) >= 30:
                 print(f"  said {10 * tenth}-{10 * tenth + 10} %: true in {_share(hits)} of {len(hits)}")
 
+
+def _print_named(pool: ProcessPoolExecutor, trials: int) -> None:
     for by in ("raw", "words"):
-        for fault, (first, second) in named(max(trials // 5, 10), by).items():
-            shares = f"named first in {100 * first:.0f} %, first or second in {100 * second:.0f} %"
-            print(f"{fault}, by {by}: {shares}")
+        for fault, ranks in zip(BY_KEY, pool.map(partial(named, trials, by), BY_KEY), strict=True):
+            first, second = ([rank <= most for rank in ranks] for most in (0, 1))
+            if ranks:
+                print(
+                    f"{fault}, by {by}: named first in {_share(first)}, "
+                    f"first or second in {_share(second)} of {len(ranks)}"
+                )
+            else:
+                print(f"{fault}, by {by}: it moves no zone by a stop here")
 
 
 def _share(hits: list[bool]) -> str:

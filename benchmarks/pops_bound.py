@@ -1,16 +1,18 @@
 """How few pops the best possible photographer could need: what §9's trust in a look allows anybody.
 
 Background and face each have an offset that nobody knows, normal with half its ± for a standard
-deviation; each frame shows both through the noise of its kind; daylight drifts. The photographer knows
+deviation and never beyond its ±; each frame shows both through the noise of its kind; daylight drifts. The photographer knows
 all of that exactly, weighs everything seen (for two offsets that do not mix the Kalman filter is the
 best estimate), and dials in thirds, without limits. What comes of it bounds benchmarks/at_the_spot from
 below.
 Run: python -m benchmarks.pops_bound
 """
 
+from math import sqrt
+
 import numpy as np
 
-from benchmarks.at_the_spot import CLASS, MEASURED
+from benchmarks.at_the_spot import APART_MIN, CLASS, MEASURED
 from noggin.core.pops.frame import TRUST
 from noggin.core.pops.happened import DRIFT
 from noggin.core.pops.next_change import NEAR
@@ -26,8 +28,8 @@ def pops(known: LightUncertainty, by: str, one_control: bool, seed: int = 1) -> 
     both."""
     chance = np.random.default_rng(seed)
     spread = np.array([DAYLIGHT, np.hypot(known.gn, known.loss) / 2])
-    look, drift = TRUST[by].uncertainty / 2, np.array([DRIFT["clear"], 0.0])
-    truth = chance.normal(0, 1, (TRIALS, 2)) * spread
+    look, drift = TRUST[by].uncertainty / 2, np.array([DRIFT["clear"] * sqrt(APART_MIN), 0.0])
+    truth = np.stack([_within(chance, DAYLIGHT), _within(chance, known.gn / 2, known.loss / 2)], axis=1)
     rest = chance.uniform(-STEP / 2, STEP / 2, (TRIALS, 2))  # what dials leave of the plan, known
     mean, dialled = np.zeros((TRIALS, 2)), np.zeros((TRIALS, 2))
     spread_squared = np.tile(spread**2, (TRIALS, 1))
@@ -50,6 +52,17 @@ def pops(known: LightUncertainty, by: str, one_control: bool, seed: int = 1) -> 
         turned = off >= off.max(1, keepdims=True) if one_control and pop else np.ones_like(off, bool)
         dialled = np.where(turned, wanted, dialled)
     return found
+
+
+def _within(chance: np.random.Generator, *spreads: float) -> np.ndarray:
+    """The sum of some offsets for each photographer, none of them beyond two standard deviations."""
+    total = np.zeros(TRIALS)
+    for spread in spreads:
+        off = chance.standard_normal(TRIALS)
+        while (beyond := np.abs(off) > 2).any():
+            off[beyond] = chance.standard_normal(beyond.sum())
+        total += off * spread
+    return total
 
 
 def main() -> None:

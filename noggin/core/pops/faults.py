@@ -43,8 +43,9 @@ SHOWN = 0.1
 EASY = 0.8
 """A frame within so many standard deviations of what was believed is taken as it is."""
 
-LIKELY = 0.5
-"""From here on it is taken as what happened until a check says otherwise."""
+LIKELY = 0.6
+"""From here on it is taken as what happened until a check says otherwise: more than even chances, since
+faults are taken to be frequent."""
 
 FREE = {"auto_iso": (3.0, 1.5), "auto_flash": (4.0, 0.0), "cloud": (3.0, 0.0)}
 """± and mean, in stops, of what automatic ISO, automatic flash and the sky do. Common practice, no source:
@@ -190,17 +191,17 @@ FAULTS = (
     Mishap(
         "auto_flash",
         "automatic flash",
-        0.05,
+        0.065,
         "Is the trigger on manual power, or on automatic?",
         _free("auto_flash", "flash"),
     ),
     Mishap(
-        "wrong_light", "power went to another light", 0.012, "Read the power off each head.", _wrong_light
+        "wrong_light", "power went to another light", 0.025, "Read the power off each head.", _wrong_light
     ),
     Mishap(
         "cloud",
         "the daylight changed",
-        0.05,
+        0.055,
         "Look up: has a cloud come or gone? Take the frame again.",
         _free("cloud", "daylight"),
     ),

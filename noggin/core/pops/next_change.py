@@ -42,7 +42,8 @@ HOPELESS = 0.6
 WORTH: Stops = 0.05
 """What a change must bring, in stops², to be advised. Common practice, no source."""
 
-WORTH_UNFIRED: Stops = 0.005
+WORTH_UNFIRED: Stops = 0.02
+"""The same before any light has fired: no frame is spent on it. Common practice, no source."""
 
 NOTHING_OFF: Stops = NEAR / 2
 """Nearer than this nothing is changed. Common practice, no source."""
@@ -120,7 +121,7 @@ def advise(
         if flash_was_on:
             words = why if SPILLS in why else f"{why} No change is worth a frame."
         return Advice(None, probability, words)
-    follows = found.light is None and found.left + COSTS[found.control] - worth > WORTH
+    follows = found.light is None and not fresh and prospects.light_brings(found) > WORTH
     return Advice(found, probability, f"{why} Then the light follows." if follows else why)
 
 
@@ -178,6 +179,10 @@ class _Prospects:
         at_once = (1 - change.missed) * change.off
         return COSTS[change.control] + min(change.left, at_once + change.missed * then)
 
+    def light_brings(self, change: Change) -> float:
+        """By how much less is off, in stops², where a light follows what was changed."""
+        return change.off - min((one.off for one in self._of_lights(change.dialled)), default=change.off)
+
     def cost(self, dialled: Dialled) -> float:
         """What is off with something dialled, and what it costs to be off by too much."""
         off, missed = self._judged(dialled)
@@ -202,7 +207,12 @@ class _Prospects:
         yield from self._of_lights(dialled)
 
     def _of_camera(self, dialled: Dialled) -> Iterator[Change]:
-        """Shutter, aperture, ISO and filters."""
+        """Shutter, aperture, ISO and filters, other than they are."""
+        for change in self._camera_dials(dialled):
+            if change.dialled.settings != dialled.settings:
+                yield change
+
+    def _camera_dials(self, dialled: Dialled) -> Iterator[Change]:
         settings, camera, setup = dialled.settings, self.setup.camera, self.setup
         past = settings.shutter.stops > camera.sync.stops + TOLERANCE
         fastest = camera.fastest if past else camera.sync
@@ -228,7 +238,7 @@ class _Prospects:
             powered = replace(dialled, powers={**dialled.powers, index: to})
             label = power_label(to, light.scale, light.full_mark)
             yield self._change("power", label, powered, index)
-            if NEAR < abs(short) < MOVED_MOST and light.lights_subject:
+            if NOTHING_OFF < abs(short) < MOVED_MOST and light.lights_subject:
                 yield self._moved(powered, index, short)
 
     def _power(self, dialled: Dialled, index: int) -> tuple[Stops, Stops] | None:

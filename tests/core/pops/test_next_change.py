@@ -8,6 +8,7 @@ from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
+from noggin.core.pops.happened import Unknowns
 from noggin.core.pops.meant import meant_subject
 from noggin.core.pops.next_change import DARK_ENOUGH, NOTHING_OFF, Advice, advise, with_flash
 from noggin.core.setup.light import LightUncertainty
@@ -52,6 +53,30 @@ class Next(unittest.TestCase):
         self.assertLess(abs(advice.change.expected["subject"]), 0.3)
         # Up to sync and no farther: the flash would be cut.
         self.assertLessEqual(advice.change.dialled.settings.shutter.stops, SETUP.camera.sync.stops)
+
+    def test_the_change_that_may_be_right_at_once_comes_first(self) -> None:
+        # The background is a quarter stop off and may be right; the face is not.
+        for background, subject in ((0.25, -0.8), (-0.25, 0.8)):
+            advice = after(background, subject)
+            assert advice.change is not None
+            self.assertEqual(advice.change.control, "power")
+        # Where both are wrong by more, the camera comes first and the light after it.
+        advice = after(0.7, -0.5)
+        assert advice.change is not None
+        self.assertIsNone(advice.change.light)
+        self.assertIn("Then the light follows", advice.why)
+
+    def test_before_the_first_pop_a_small_turn_costs_nothing(self) -> None:
+        way = work_out(SETUP, METHODS["nd"])
+        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        for off, changes in ((0.1, False), (-0.35, True)):
+            seen = (LevelSeen("background", SETUP.intent.background_level + off, "raw"),)
+            advice = advise(SETUP, way, diagnose(SETUP, [Frame(0, False, dialled, seen)]).plain)
+            self.assertEqual(advice.change is not None, changes, off)
+            if advice.change is not None:
+                self.assertEqual(advice.change.control, "shutter")
+                self.assertNotEqual(advice.change.dialled.settings, dialled.settings)
+                self.assertNotIn("light follows", advice.why)  # its power went along
 
     def test_both_wrong_by_the_same_is_one_turn_of_iso_aperture_or_filter(self) -> None:
         advice = after(-1.0, -1.0)
@@ -127,6 +152,15 @@ class Next(unittest.TestCase):
 
 
 class Loop(unittest.TestCase):
+    def test_what_is_hidden_lies_within_its_uncertainty(self) -> None:
+        hidden = {unknown.key: unknown for unknown in Unknowns(SETUP, (0.0,)).all}
+        offs = []
+        for seed in range(200):
+            truth = SimulatedSpot(SETUP, Random(seed)).truth  # noqa: S311 - repeatable
+            offs += [(truth[key] - one.mean) / one.uncertainty for key, one in hidden.items()]
+        self.assertLessEqual(max(map(abs, offs)), 1.0)
+        self.assertGreater(max(map(abs, offs)), 0.9)
+
     def test_what_it_calls_done_is_right_and_soon(self) -> None:
         way, pops, true = work_out(SETUP, METHODS["nd"]), [], 0
         for seed in range(25):
