@@ -1,10 +1,10 @@
 """How few pops the best possible photographer could need: what §9's trust in a look allows anybody.
 
 Background and face each have an offset that nobody knows, normal with half its ± for a standard
-deviation and never beyond its ±; each frame shows both through the noise of its kind; daylight drifts. The photographer knows
-all of that exactly, weighs everything seen (for two offsets that do not mix the Kalman filter is the
-best estimate), and dials in thirds, without limits. What comes of it bounds benchmarks/at_the_spot from
-below.
+deviation and never beyond its ±; each frame shows both through the noise of its kind; daylight drifts.
+The photographer knows all of that exactly, weighs everything seen (for two offsets that do not mix the
+Kalman filter is the best estimate), and dials in thirds, without limits. What comes of it bounds
+benchmarks/at_the_spot from below.
 Run: python -m benchmarks.pops_bound
 """
 

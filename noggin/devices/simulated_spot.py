@@ -25,8 +25,8 @@ SHOWN_LEAST: Stops = -12.0
 
 @dataclass
 class SimulatedSpot:
-    """A set-up where it is taken, with what is hidden about it (within its ±), how its last frame really came about, and
-    whether the photographer meant it to have flash; `chance` makes it repeatable."""
+    """A set-up where it is taken, with what is hidden about it (within its ±), how its last frame really
+    came about, and whether the photographer meant it to have flash; `chance` makes it repeatable."""
 
     setup: SetUp
     chance: Random
