@@ -173,9 +173,9 @@ class Shooting:
         return _findings(json.dumps(self.document), self.way.key, texts, self.left_alone)
 
     @property
-    def suspected(self) -> tuple[Suspected, ...]:
-        """What probably went wrong with the last frame."""
-        return self.findings.diagnosis.suspected if self.findings else ()
+    def other_faults(self) -> tuple[Suspected, ...]:
+        """What else may have gone wrong with it, where there is reason to think of it."""
+        return self.findings.diagnosis.others if self.findings else ()
 
     @property
     def likely(self) -> Suspected | None:

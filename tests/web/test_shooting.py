@@ -236,6 +236,8 @@ class Faults(Shoot):
         page = self.wrong()
         self.assertIn("Look first", page)
         self.assertIn("Probably no flash fired", page)
+        suspected = self.opened().findings.diagnosis.suspected
+        self.assertEqual(page.count("That was it"), len(suspected))
         shot = self.opened().shots[-1]
         self.assertEqual(shot.entry.verdict, "fault")
         self.send(f"frames/{shot.id}/fault", fault="no_flash", true=1)
@@ -243,7 +245,7 @@ class Faults(Shoot):
         self.assertIsNone(found.likely)
         self.assertIn("Explained: no flash fired", words(self.client.get(self.page).text))
         self.send(f"frames/{shot.id}/fault", fault="no_flash", true=0)
-        self.assertNotIn("no_flash", [one.fault.key for one in self.opened().suspected])
+        self.assertNotIn("no_flash", [one.fault.key for one in self.opened().findings.diagnosis.suspected])
 
     def test_a_file_for_the_log_alone_does_not_take_the_blame(self) -> None:
         self.wrong()
@@ -306,14 +308,14 @@ class Learning(Shoot):
 
     def test_a_frame_that_is_taken_out_is_forgotten(self) -> None:
         before = self.store.setups.get(self.number).document
-        self.pop(saw_background="far over")
+        self.pop(saw_background="over")
         self.assertNotEqual(self.store.setups.get(self.number).document, before)
         self.send(f"frames/{self.opened().shots[0].id}/remove")
         self.assertEqual(self.store.setups.get(self.number).document, before)
         self.assertEqual(self.store.frames.count(), self.shot_before)
 
     def test_a_set_up_that_is_changed_meanwhile_is_told(self) -> None:
-        self.pop(saw_background="far over")
+        self.pop(saw_background="over")
         self.assertFalse(self.opened().has_changed)
         self.client.post(
             f"/setups/{self.number}/figures/background_level", data={"text": "-2"}, headers=PART
@@ -325,7 +327,7 @@ class Learning(Shoot):
 
     def test_the_day_takes_the_daylight_as_a_reading(self) -> None:
         day = shoots.listed_shoots(self.store)[0][0].id
-        self.pop(saw_background="far over")
+        self.pop(saw_background="over")
         offered = found_daylight.day_readings(self.store, self.wiring.clock, self.opened())
         self.assertEqual([one.shoot_id for one in offered], [day])
         count = len(shoots.open_shoot(self.store, self.wiring.clock, day).readings)

@@ -43,9 +43,12 @@ SHOWN = 0.1
 EASY = 0.8
 """A frame within so many standard deviations of what was believed is taken as it is."""
 
-LIKELY = 0.6
-"""From here on it is taken as what happened until a check says otherwise: more than even chances, since
-faults are taken to be frequent."""
+AMISS = 0.85
+"""How probable it must be that anything went wrong for the likeliest fault to be taken as what happened,
+until a check says otherwise: more than even chances, since faults are taken to be frequent."""
+
+DOUBTFUL = 0.5
+"""From here on what may have gone wrong is worth a word."""
 
 FREE = {"auto_iso": (3.0, 1.5), "auto_flash": (4.0, 0.0), "cloud": (3.0, 0.0)}
 """± and mean, in stops, of what automatic ISO, automatic flash and the sky do. Common practice, no source:
@@ -222,16 +225,24 @@ BY_KEY = {fault.key: fault for fault in FAULTS}
 @dataclass(frozen=True)
 class Diagnosis:
     """What the last frame says: the estimate by the likeliest story, the one where nothing went wrong,
-    and the faults that are suspected, likeliest first."""
+    the faults that are suspected, likeliest first, and how probable it is that any of them happened."""
 
     estimate: Estimate
     plain: Estimate
     suspected: tuple[Suspected, ...]
+    amiss: float = 0.0
 
     @property
     def likely(self) -> Suspected | None:
-        """The fault that probably happened; None where all is probably well."""
-        return next((one for one in self.suspected if one.probability > LIKELY), None)
+        """The likeliest fault where one probably happened; None where all is probably well."""
+        return self.suspected[0] if self.suspected and self.amiss > AMISS else None
+
+    @property
+    def others(self) -> tuple[Suspected, ...]:
+        """What else may have gone wrong, where there is reason to think of it."""
+        if self.likely:
+            return self.suspected[1:]
+        return self.suspected if self.amiss > DOUBTFUL else ()
 
 
 def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
@@ -269,9 +280,10 @@ def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...])
             chances[of.key] = chances.get(of.key, 0.0) + exp(weight - most) / total
     ranked = sorted(chances.items(), key=lambda one: -one[1])
     suspected = tuple(Suspected(BY_KEY[key], chance) for key, chance in ranked if chance > SHOWN)
-    likely = suspected[0].fault if suspected and suspected[0].probability > LIKELY else None
-    best = max((weight, place) for place, (of, _, weight) in enumerate(told) if of is likely)
-    return Diagnosis(told[best[1]][1], plain, suspected)
+    said = Diagnosis(plain, plain, suspected, sum(chances.values()))
+    likely = said.likely.fault if said.likely else None
+    _, best = max((weight, place) for place, (of, _, weight) in enumerate(told) if of is likely)
+    return replace(said, estimate=told[best][1])
 
 
 def _as_found(stories: Stories, before: tuple[Happened, ...]) -> Diagnosis:

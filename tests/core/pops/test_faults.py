@@ -6,7 +6,7 @@ from random import Random
 
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
-from noggin.core.pops.faults import BY_KEY, FAULTS, diagnose
+from noggin.core.pops.faults import AMISS, BY_KEY, DOUBTFUL, FAULTS, diagnose
 from noggin.core.pops.frame import Dialled, Frame
 from noggin.core.pops.happened import as_dialled
 from noggin.core.pops.next_change import with_flash
@@ -80,6 +80,18 @@ class Named(unittest.TestCase):
         found = diagnose(SETUP, [*before, again])
         self.assertIsNone(found.likely)
         self.assertEqual(len(found.estimate.happened[2].off), 2)
+
+    def test_two_faults_that_give_the_same_frame_do_not_hide_each_other(self) -> None:
+        found = diagnose(SETUP, frames(SETUP, "nd", "no_flash", 1))
+        two = tuple(replace(one, probability=0.45) for one in (found.suspected[0], found.suspected[0]))
+        for amiss, likely, others in (
+            (AMISS + 0.01, True, 1),
+            (AMISS - 0.01, False, 2),
+            (DOUBTFUL + 0.01, False, 2),
+            (DOUBTFUL - 0.01, False, 0),
+        ):
+            said = replace(found, suspected=two, amiss=amiss)
+            self.assertEqual((said.likely is not None, len(said.others)), (likely, others), amiss)
 
     def test_good_frames_raise_no_alarm(self) -> None:
         alarms = 0
