@@ -368,7 +368,7 @@ class Rehearsals(Shoot):
                 self.assertEqual(self.client.post(f"{self.page}/look", headers=PART).status_code, 422)
                 self.send("fire", frames=0, by="raw")
                 self.send("fire", frames=1, by="raw", fault=fault)
-                looked = words(self.send("look"))
+                looked = words(self.send("look").split('id="looked"')[1].split("</div>")[0])
                 self.assertIn(shown, looked)
                 others = {"stays dark", "high-speed sync on", "on automatic", "on the lens: no filter"}
                 for other in others - {shown}:
