@@ -1,7 +1,7 @@
 """The one thing to change before the next frame: every dial is tried in thought, and the one that brings
 every zone nearest to what is meant wins."""
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
 from math import isinf, log2
@@ -25,9 +25,12 @@ NEAR: Stops = 1 / 3
 SURE = 0.9
 """How probable it must be that face and background are right, to call a picture done."""
 
-COSTS = {"power": 0.0, "shutter": 0.0, "iso": 0.03, "filter": 0.06, "aperture": 0.08, "distance": 0.05}
+COSTS = {"power": 0.0, "shutter": 0.0, "iso": 0.03, "filter": 0.15, "aperture": 0.08, "distance": 0.05}
 """What it costs to touch each control, in stops² of what is off: power and time are at hand, a filter
 comes off a lens, an aperture changes the look. Common practice, no source."""
+
+TURNED = 0.03
+"""The same for turning the filter that is on the lens. Common practice, no source."""
 
 FRAME = 0.15
 """What one more frame costs, in stops²: 0.4 stop that is off is worth it. Common practice, no source."""
@@ -65,8 +68,8 @@ DRAWS = 4000
 
 @dataclass(frozen=True)
 class Change:
-    """One control, where it goes, what is then dialled, where every zone lands, what that leaves off, in
-    stops², and how probable it is to leave more off than a third of a stop."""
+    """One control, where it goes, what is then dialled, where every zone lands, what that leaves off, how
+    probable it is to leave more off than a third of a stop, and what it costs to touch it, in stops²."""
 
     control: str
     light: int | None
@@ -75,11 +78,12 @@ class Change:
     expected: Mapping[str, Stops]
     off: float
     missed: float
+    touch: float
 
     @property
     def left(self) -> float:
-        """What is off after it, and what it costs to be off by too much."""
-        return self.off + MISSED * self.missed
+        """What is off after it, with what it costs to be off by too much, and to touch it."""
+        return self.off + MISSED * self.missed + self.touch
 
 
 @dataclass(frozen=True)
@@ -106,12 +110,9 @@ def advise(
         return Advice(None, probability, "Face and background are within a third of a stop.", done=True)
     fresh = not any(frame.flash for frame in estimate.frames)
     prospects = _Prospects(setup, way, estimate, fresh)
-    now = prospects.cost(dialled)
-    ranked = [
-        (prospects.worth(one), place, one)
-        for place, one in enumerate(prospects.changes(dialled))
-        if (one.control, one.light) not in left_alone
-    ]
+    changes = [one for one in prospects.changes(dialled) if (one.control, one.light) not in left_alone]
+    now = prospects.stays(dialled, changes)
+    ranked = [(prospects.worth(one), place, one) for place, one in enumerate(changes)]
     if not ranked:
         return Advice(None, probability, "Everything that could be changed stays as you want it.")
     worth, _, found = min(ranked)
@@ -170,23 +171,18 @@ class _Prospects:
     fresh: bool
 
     def worth(self, change: Change) -> float:
-        """What is off after a change, with what it costs; or, where the frame that follows is not right,
-        what is off after a second one, which takes one more frame: a light after the camera, and the
-        camera after a light."""
+        """What is off after a change, and after a second one where the first misses: a light after the
+        camera, and the camera after a light."""
         after = self._of_camera if change.light is not None else self._of_lights
-        following = (one.left + COSTS[one.control] for one in after(change.dialled))
-        then = FRAME + min(following, default=change.left)
-        at_once = (1 - change.missed) * change.off
-        return COSTS[change.control] + min(change.left, at_once + change.missed * then)
+        return change.touch + _foreseen(change.off, change.missed, after(change.dialled))
+
+    def stays(self, dialled: Dialled, changes: Iterable[Change]) -> float:
+        """What is off where the next frame is dialled like the last, and changed after it if it misses."""
+        return _foreseen(*self._judged(dialled), changes)
 
     def light_brings(self, change: Change) -> float:
         """By how much less is off, in stops², where a light follows what was changed."""
         return change.off - min((one.off for one in self._of_lights(change.dialled)), default=change.off)
-
-    def cost(self, dialled: Dialled) -> float:
-        """What is off with something dialled, and what it costs to be off by too much."""
-        off, missed = self._judged(dialled)
-        return off + MISSED * missed
 
     def _judged(self, dialled: Dialled) -> tuple[float, float]:
         """What is off, in stops², and how probable it is to be off by more than a third of a stop."""
@@ -236,8 +232,9 @@ class _Prospects:
             to, short = found
             light = self.setup.lights[index]
             powered = replace(dialled, powers={**dialled.powers, index: to})
-            label = power_label(to, light.scale, light.full_mark)
-            yield self._change("power", label, powered, index)
+            if abs(to - dialled.powers[index]) > TOLERANCE:
+                label = power_label(to, light.scale, light.full_mark)
+                yield self._change("power", label, powered, index)
             if NOTHING_OFF < abs(short) < MOVED_MOST and light.lights_subject:
                 yield self._moved(powered, index, short)
 
@@ -264,13 +261,23 @@ class _Prospects:
             found = self._power(changed, index)
             if found is not None:
                 changed = replace(changed, powers={**changed.powers, index: found[0]})
-        return self._change(control, to, changed)
+        turned = changed.settings.stack.names == dialled.settings.stack.names
+        touch = TURNED if control == "filter" and turned else COSTS[control]
+        return replace(self._change(control, to, changed), touch=touch)
 
     def _change(self, control: str, to: str, dialled: Dialled, light: int | None = None) -> Change:
         estimate = self.estimate
         lit = estimate.lit(Happened(dialled))
         landing = {zone: _level(estimate, lit.zone(zone)) for zone in estimate.unknowns.zones}
-        return Change(control, light, to, dialled, landing, *self._judged(dialled))
+        return Change(control, light, to, dialled, landing, *self._judged(dialled), COSTS[control])
+
+
+def _foreseen(off: float, missed: float, following: Iterable[Change]) -> float:
+    """What is off, with what it costs to be off by too much; or, where the frame misses, what is off after
+    the best of the changes that follow, which takes one more frame."""
+    at_most = off + MISSED * missed
+    then = FRAME + min((one.left for one in following), default=at_most)
+    return min(at_most, (1 - missed) * off + missed * then)
 
 
 def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> Stops | None:

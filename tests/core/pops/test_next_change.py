@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 from random import Random
 
+from noggin.core.physics.filters import Filter
 from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
 from noggin.core.pops.faults import diagnose
@@ -77,6 +78,19 @@ class Next(unittest.TestCase):
                 self.assertEqual(advice.change.control, "shutter")
                 self.assertNotEqual(advice.change.dialled.settings, dialled.settings)
                 self.assertNotIn("light follows", advice.why)  # its power went along
+
+    def test_a_change_changes_something_and_a_filter_is_no_trifle(self) -> None:
+        # A look that says "a little over" is worth no other filters, and no power that is dialled already.
+        bag = (*SETUP.filters, Filter("Variable ND", 2, 5))
+        setup = replace(SETUP, filters=bag)
+        way = work_out(setup, METHODS["nd"])
+        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        for off in (-1 / 3, 0.0, 1 / 3, 2 / 3):
+            seen = (LevelSeen("background", setup.intent.background_level + off, "words"),)
+            advice = advise(setup, way, diagnose(setup, [Frame(0, False, dialled, seen)]).plain)
+            if advice.change is not None:
+                self.assertNotEqual(advice.change.control, "filter")
+                self.assertNotEqual(advice.change.dialled, dialled)
 
     def test_both_wrong_by_the_same_is_one_turn_of_iso_aperture_or_filter(self) -> None:
         advice = after(-1.0, -1.0)
