@@ -12,6 +12,7 @@ from noggin.core.physics import optics
 from noggin.core.physics.colour import OVERCAST_K, Tint, tint
 from noggin.core.plan_view.colours import Colours, colours
 from noggin.core.plan_view.standing import SunOver, key_name, names_of
+from noggin.core.plan_view.thrown import Patches
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
@@ -185,19 +186,21 @@ def _daylight(
 def thrown_on(stage: ProofStage, square: Floats, light_on: Callable[[Floats, Floats], Floats]) -> float:
     """What a card at the face, with a normal, has of light that the stage's surfaces throw on; `light_on`
     gives what falls on them."""
-    found, face = 0.0, floats(stage.face)[None]
-    for patches in stage.patches:
-        onto = patches.onto(face, square[None])[:, 0]
-        found += float(light_on(floats(patches.places), floats(patches.normals)) @ onto)
-    return found
+    return sum(
+        float(light_on(floats(patches.places), floats(patches.normals)) @ onto)
+        for patches, onto in _onto(stage, square)
+    )
 
 
 def _sky_hidden(stage: ProofStage, square: Floats) -> float:
     """What surfaces take off the sky's light on a card, less what they throw back of it."""
-    found, face = 0.0, floats(stage.face)[None]
+    return sum(float(onto.sum()) * (1 - 1 / patches.reflectance) for patches, onto in _onto(stage, square))
+
+
+def _onto(stage: ProofStage, square: Floats) -> Iterator[tuple[Patches, Floats]]:
+    """The stage's surfaces, each with what a card at the face has of what falls on its patches."""
     for patches in stage.patches:
-        found += float(patches.onto(face, square[None]).sum()) * (1 - 1 / patches.reflectance)
-    return found
+        yield patches, patches.onto(floats(stage.face)[None], square[None])[:, 0]
 
 
 def _lights(
