@@ -107,8 +107,8 @@ def advise(
     if probability >= SURE and (flash_was_on or not dialled.powers):
         return Advice(None, probability, "Face and background are within a third of a stop.", done=True)
     fresh = not any(frame.flash for frame in estimate.frames)
-    prospects = _Prospects(setup, way, estimate, fresh)
-    changes = [one for one in prospects.changes(dialled) if (one.control, one.light) not in left_alone]
+    prospects = _Prospects(setup, way, estimate, fresh, frozenset(left_alone))
+    changes = list(prospects.changes(dialled))
     now = prospects.stays(dialled, changes)
     ranked = [(prospects.worth(one), place, one) for place, one in enumerate(changes)]
     if not ranked:
@@ -161,12 +161,14 @@ def _normal() -> NDArray[np.float64]:
 @dataclass(frozen=True)
 class _Prospects:
     """What changes would come to. `fresh` says that no light was fired yet: then the powers go with
-    whatever else is changed, for nobody has dialled them so far."""
+    whatever else is changed, for nobody has dialled them so far. Controls that are `left_alone` change
+    neither first nor after another one."""
 
     setup: SetUp
     way: Way
     estimate: Estimate
     fresh: bool
+    left_alone: frozenset[tuple[str, int | None]]
 
     def worth(self, change: Change) -> float:
         """What is off after a change, and after a second one where the first misses: a light after the
@@ -203,7 +205,7 @@ class _Prospects:
     def _of_camera(self, dialled: Dialled) -> Iterator[Change]:
         """Shutter, aperture, ISO and filters, other than they are."""
         for change in self._camera_dials(dialled):
-            if change.dialled.settings != dialled.settings:
+            if change.dialled.settings != dialled.settings and self._may(change):
                 yield change
 
     def _camera_dials(self, dialled: Dialled) -> Iterator[Change]:
@@ -223,6 +225,12 @@ class _Prospects:
 
     def _of_lights(self, dialled: Dialled) -> Iterator[Change]:
         """Powers, and where one is at its end, the light brought nearer or taken away."""
+        return filter(self._may, self._light_dials(dialled))
+
+    def _may(self, change: Change) -> bool:
+        return (change.control, change.light) not in self.left_alone
+
+    def _light_dials(self, dialled: Dialled) -> Iterator[Change]:
         for index in dialled.powers:
             found = self._power(dialled, index)
             if found is None:

@@ -1,6 +1,7 @@
 """The one thing to change: what a photographer would, and where everything then lands."""
 
 import unittest
+from collections.abc import Collection
 from dataclasses import replace
 from random import Random
 
@@ -21,7 +22,13 @@ KEY = replace(LIGHT, uncertainty=LightUncertainty(0.8, 0.8, 0.4))
 SETUP = noon(lights=(KEY,), moment=MOMENT, background_uncertainty=0.8, subject_uncertainty=0.8)
 
 
-def after(background: float, subject: float, setup: SetUp = SETUP, down: float | None = None) -> Advice:
+def after(
+    background: float,
+    subject: float,
+    setup: SetUp = SETUP,
+    down: float | None = None,
+    left_alone: Collection[tuple[str, int | None]] = (),
+) -> Advice:
     """The advice after a pop whose zones a raw file shows so much over what is meant."""
     way = work_out(setup, METHODS["nd"])
     dialled = with_flash(way, Dialled(way.settings, {}, False))
@@ -32,7 +39,7 @@ def after(background: float, subject: float, setup: SetUp = SETUP, down: float |
         LevelSeen("subject", setup.intent.subject_level + subject, "raw"),
     )
     found = diagnose(setup, [Frame(0, True, dialled, seen)])
-    return advise(setup, way, found.plain)
+    return advise(setup, way, found.plain, left_alone)
 
 
 class Next(unittest.TestCase):
@@ -66,6 +73,9 @@ class Next(unittest.TestCase):
         assert advice.change is not None
         self.assertIsNone(advice.change.light)
         self.assertIn("Then the light follows", advice.why)
+        # A light that is left alone does not follow either.
+        overruled = after(0.7, -0.5, left_alone=[("power", 0), ("distance", 0)])
+        self.assertNotIn("Then the light follows", overruled.why)
 
     def test_before_the_first_pop_a_small_turn_costs_nothing(self) -> None:
         way = work_out(SETUP, METHODS["nd"])
