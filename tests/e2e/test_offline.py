@@ -24,7 +24,7 @@ class Phone(Browser):
         self.page = self.open(self.first(), viewport=size, service_workers="allow")
         self.let_in()
         self.addCleanup(self.page.context.set_offline, False)
-        self.page.wait_for_function("() => document.documentElement.dataset.kept > 8", timeout=20000)
+        self.page.wait_for_function("() => document.documentElement.dataset.kept > 8", timeout=60_000)
 
     def first(self) -> str:
         """Where the phone begins."""
