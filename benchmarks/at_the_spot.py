@@ -21,11 +21,11 @@ from noggin.core.daylight.place import Moment, Place
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
+from noggin.core.pops.actual import as_dialled
 from noggin.core.pops.faults import BY_KEY, diagnose
 from noggin.core.pops.frame import SAID, BandSeen, Dialled, Frame
-from noggin.core.pops.happened import as_dialled
-from noggin.core.pops.meant import expected
 from noggin.core.pops.next_change import Advice, advise, with_flash
+from noggin.core.pops.target import expected
 from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light, LightUncertainty
@@ -169,7 +169,7 @@ def _rank(fault: str, by: str, chance: Random) -> int | None:
         frames.append(spot.frame(1.5, True, dialled, by, fault))
     except LookupError:
         return None
-    moved = max(abs(level - before[zone]) for zone, level in spot.levels(spot.happened).items())
+    moved = max(abs(level - before[zone]) for zone, level in spot.levels(spot.actual).items())
     if moved < 1:
         return None
     for place, one in enumerate(diagnose(setup, frames).suspected):
@@ -188,10 +188,10 @@ TELLS = 0.3
 def _gives_the_same(spot: SimulatedSpot, frame: Frame, fault: str, by: str) -> bool:
     """Whether another fault gives the frame that was really taken: the same levels, or the same words for
     them, and a band where one is, unless nobody noticed it; what tells them apart is asked."""
-    really = spot.levels(spot.happened)
+    really = spot.levels(spot.actual)
     meant = expected(spot.setup, frame.dialled, not frame.flash)
     truth = dict(spot.truth)
-    bands = {spot.happened.band, any(isinstance(one, BandSeen) for one in frame.seen)}
+    bands = {spot.actual.band, any(isinstance(one, BandSeen) for one in frame.seen)}
     for story in BY_KEY[fault].stories(spot.setup, frame):
         for step in [step / 4 for step in range(-12, 13)] if story.free else [0.0]:
             if story.free:

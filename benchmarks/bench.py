@@ -20,12 +20,12 @@ from playwright.sync_api import Page, sync_playwright
 
 from benchmarks.plan import crowded
 from noggin.demo import demo_kit, demo_shoot
-from noggin.documents.setup import normal
-from noggin.services.kit_document import import_kit
-from noggin.services.shoot_document import import_shoot
-from noggin.services.shoots import add_slot
+from noggin.documents.setup import canonical
+from noggin.services.day.shoot_document import import_shoot
+from noggin.services.day.shoots import add_slot
+from noggin.services.gear.kit_document import import_kit
 from noggin.web import create_app
-from noggin.web.server import listen
+from noggin.web.serving.server import listen
 
 ROUNDS = 60
 HELD_PRESSES = 18
@@ -155,7 +155,7 @@ def _measure(found: dict[str, Any]) -> None:
 
         store = app.extensions["noggin"].store
         import_kit(store, lambda: datetime.now(UTC), demo_kit())
-        setup_id = store.setups.add(normal(found), datetime.now(UTC)).id
+        setup_id = store.setups.add(canonical(found), datetime.now(UTC)).id
         on_day, _ = import_shoot(store, lambda: datetime.now(UTC), demo_shoot())
         add_slot(store, lambda: datetime.now(UTC), on_day, setup_id)
         server = listen(app, "127.0.0.1", 0)

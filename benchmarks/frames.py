@@ -21,9 +21,9 @@ from sqlalchemy import text
 from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.documents.log import read_entry, written_entry
 from noggin.services.clock import system_clock
-from noggin.services.demo import load_demo_once
-from noggin.services.frame_import import batch_of, take_in_folder
-from noggin.services.frame_words import tags_of, words_of
+from noggin.services.frames.frame_import import batch_of, import_folder
+from noggin.services.frames.frame_tags import tags_of, words_of
+from noggin.services.whole.demo import load_demo_once
 from noggin.store.frames import PLACES_PER_MS
 from noggin.store.store import Store
 from noggin.web import create_app
@@ -42,15 +42,12 @@ DISTINCT = 200
 BEGUN = datetime(2026, 1, 1, 8, tzinfo=UTC)
 
 
-PUT_TAG = "INSERT INTO frame_tag(frame_id, kind, value, place) VALUES (:frame, :kind, :value, :place)"
-
-
 def log_of(count: int, path: Path) -> FlaskClient:
     """An application with so many frames in its log."""
     store = Store.on_file(path)
     load_demo_once(store, system_clock)
     chance = Random(1)  # noqa: S311 - repeatable, not secret
-    with store.writing() as session:
+    with store.write_transaction() as session:
         connection = session.connection()
         for index in range(count):
             taken = BEGUN + timedelta(minutes=3 * index)
@@ -155,7 +152,7 @@ def files(count: int, folder: Path) -> None:
             done.wait(0.05)
 
     shot = store.frames.count()
-    taken = seconds(lambda: list(take_in_folder(store, system_clock, card, batch_of())))
+    taken = seconds(lambda: list(import_folder(store, system_clock, card, batch_of())))
     print(
         f"{count} files of 6 megapixels: bare {count / alone:.1f} a second, taken in {count / taken:.1f}:"
     )
@@ -166,7 +163,7 @@ def files(count: int, folder: Path) -> None:
     load_demo_once(store, system_clock)
     thread = threading.Thread(target=reader)
     thread.start()
-    list(take_in_folder(store, system_clock, card, batch_of()))
+    list(import_folder(store, system_clock, card, batch_of()))
     done.set()
     thread.join()
     print(f"  a page of the Bench: {1000 * idle:.0f} ms idle, {1000 * median(meanwhile):.0f} ms meanwhile:")

@@ -21,7 +21,7 @@ from statistics import median
 from threading import Barrier
 from urllib.parse import urlencode
 
-HERE = Path(__file__).parent.parent
+BY_THE_SERVER = Path(__file__).parent.parent
 USERS = (1, 8, 32)
 ROUNDS = 3
 SECONDS = 5.0
@@ -141,7 +141,7 @@ def main(commit: str = "") -> None:
     """Print requests a second and how long one takes; with a commit, beside those of that commit."""
     with tempfile.TemporaryDirectory() as name, ExitStack() as stack:
         folder = Path(name)
-        codes = {"now": HERE}
+        codes = {"now": BY_THE_SERVER}
         if commit:
             codes["before"] = stack.enter_context(checkout(commit, folder / "code"))
         hands = {}
@@ -171,7 +171,7 @@ def _say(users: int, rates: dict[str, list[float]], took: list[float]) -> None:
 @contextmanager
 def checkout(commit: str, folder: Path) -> Iterator[Path]:
     """The files of a commit."""
-    git = ["git", "-C", str(HERE), "worktree"]
+    git = ["git", "-C", str(BY_THE_SERVER), "worktree"]
     subprocess.run([*git, "add", "--detach", folder, commit], check=True, capture_output=True)  # noqa: S603
     try:
         yield folder

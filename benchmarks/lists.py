@@ -15,7 +15,7 @@ from time import perf_counter
 from flask.testing import FlaskClient
 
 from noggin.demo import demo_documents
-from noggin.services.results import PAGE_SIZE, bring_up_to_date
+from noggin.services.keeping.results import PAGE_SIZE, bring_up_to_date
 from noggin.store.store import Store
 from noggin.web import create_app
 
@@ -28,7 +28,7 @@ MOST = 1.5
 def fill(store: Store, count: int) -> None:
     """So many set-ups with their results, of the kinds that the demo has."""
     now = datetime.now(UTC)
-    with store.writing():
+    with store.write_transaction():
         for number, document in enumerate(islice(cycle(demo_documents()), count)):
             store.setups.add({**document, "name": f"{document['name']} {number}"}, now)
     bring_up_to_date(store)

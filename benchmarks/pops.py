@@ -6,13 +6,14 @@ subject is within a third of a stop. Run: make benchmark
 """
 
 from collections.abc import Callable
+from functools import partial
 from math import log2
 from random import Random
 from statistics import median, quantiles
 
 from noggin.core.physics.exposure import mix
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
+from noggin.core.planning.ways import WAYS
 from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light
@@ -79,7 +80,7 @@ def planned(rng: Random, believed: tuple[Stops, Stops]) -> int:
             ),
         ),
     )
-    way = work_out(setup, METHODS["within_sync"])
+    way = work_out(setup, WAYS["within_sync"])
     settings, down = way.settings, way.lighting.key.down or 0.0
     daylight = settings.level(subject)
     full = reach - loss - 2 * log2(distance) - settings.aperture.stops + settings.iso.stops
@@ -90,15 +91,17 @@ def planned(rng: Random, believed: tuple[Stops, Stops]) -> int:
     return pops(right, down, 1 / 3)
 
 
+def trials(rng: Random, believed: tuple[Stops, Stops]) -> list[int]:
+    """How many pops each of so many trials took."""
+    return [planned(rng, believed) for _ in range(TRIALS)]
+
+
 def main() -> None:
     """Print median and 95th percentile of each way of finding the power."""
     rng = Random(7)  # noqa: S311 - a trial, not a secret
     ways: dict[str, Callable[[], list[int]]] = {
         "by feel": spread,
-        **{
-            name: (lambda believed=believed: [planned(rng, believed) for _ in range(TRIALS)])
-            for name, believed in BELIEVED.items()
-        },
+        **{name: partial(trials, rng, believed) for name, believed in BELIEVED.items()},
     }
     for name, play in ways.items():
         counts = play()

@@ -13,8 +13,8 @@ from math import sqrt
 import numpy as np
 
 from benchmarks.at_the_spot import APART_MIN, CLASS, MEASURED
+from noggin.core.pops.actual import DRIFT
 from noggin.core.pops.frame import TRUST
-from noggin.core.pops.happened import DRIFT
 from noggin.core.pops.next_change import NEAR
 from noggin.core.setup.light import LightUncertainty
 

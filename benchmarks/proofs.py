@@ -14,9 +14,9 @@ from typing import Any
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Plan
 from noggin.documents.json_input import read_object
-from noggin.documents.setup import normal, setup_of
-from noggin.forms.plan_change import following
-from noggin.services.proofs import Proofs, ProofShown, recipe_of
+from noggin.documents.setup import canonical, setup_of
+from noggin.forms.layout_change import following
+from noggin.services.setups.proofs import Proofs, ProofShown, recipe_of
 
 ROUNDS = 12
 SETUPS = ("1-orchard-wall", "5-terrace-dusk", "7-pear-trees", "8-last-dance")
@@ -31,7 +31,7 @@ def timed(act: Callable[[], object]) -> float:
 
 def document(name: str) -> dict[str, Any]:
     """A set-up of the demo."""
-    return normal(read_object((files("noggin.demo") / "setups" / f"{name}.json").read_bytes()))
+    return canonical(read_object((files("noggin.demo") / "setups" / f"{name}.json").read_bytes()))
 
 
 def all_pictures(proofs: Proofs, found: Plan) -> None:

@@ -10,22 +10,23 @@ from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
 from time import perf_counter
+from typing import Any
 
 from flask.testing import FlaskClient
 
-from noggin.core.daylight import forecast, sky
+from noggin.core.daylight import forecast, sun
 from noggin.core.shoot import timeline
 from noggin.demo import demo_kit, demo_shoot
-from noggin.documents.setup import normal
-from noggin.services import shoots, slot_detail
-from noggin.services.kit_document import import_kit
-from noggin.services.shoot_document import import_shoot
+from noggin.documents.setup import canonical
+from noggin.services.day import shoots, slot_detail
+from noggin.services.day.shoot_document import import_shoot
+from noggin.services.gear.kit_document import import_kit
 from noggin.store.store import Store
 from noggin.web import create_app
 
 SET_UPS = 40
 ROUNDS = 15
-CACHES = (
+CACHES: tuple[Any, ...] = (
     timeline.verdict_at,
     timeline.timeline,
     timeline.planned,
@@ -33,7 +34,7 @@ CACHES = (
     forecast.forecast,
     forecast._light,
     forecast._ground,
-    sky.sun_at,
+    sun.sun_at,
     slot_detail._ladder,
     slot_detail._by_clock,
 )
@@ -54,7 +55,7 @@ def forty(store: Store) -> int:
         setup["name"] = f"Set-up {index + 1}"
         setup["lights"][0]["distance_m"] += index / 100
         start = 9 * 60 + index * 15
-        slot = {"setup": normal(setup), "start": f"{start // 60:02}:{start % 60:02}", "minutes": 10}
+        slot = {"setup": canonical(setup), "start": f"{start // 60:02}:{start % 60:02}", "minutes": 10}
         document["slots"].append({**slot, "facing_deg": 9.0 * index})
     number, _ = import_shoot(store, now, document)
     return number

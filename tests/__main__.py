@@ -1,18 +1,22 @@
-"""Runs every test with warnings as errors, prints the ten slowest, and closes with one plain line of
-counts.
+"""Runs every test with warnings as errors, prints the ten slowest and what all came to in seconds and
+memory, and closes with one plain line of counts.
 
-Without names all classes of tests are shared out among as many workers as there are processors. Modules are
-imported once, before the workers are forked off.
+Without names all classes of tests are shared out among as many workers as there are processors, the
+longest first by the seconds that were recorded (`--record` records them anew), and among them the slow
+checks of the house (types, templates, dead names). Modules are imported once, before workers are forked.
 """
 
+import json
 import multiprocessing
 import os
+import resource
+import subprocess
 import sys
 import time
 import unittest
 import warnings
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import ProcessPoolExecutor, as_completed
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import redirect_stderr
 from dataclasses import dataclass, field
@@ -20,32 +24,34 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 
-LONGEST = (
-    "tests.e2e.test_everybody",
-    "tests.e2e.test_keys",
-    "tests.core.planning.test_many_setups",
-    "tests.e2e.test_keeping",
-    "tests.e2e.test_walk",
-    "tests.e2e.test_bench",
-    "tests.e2e",
-    "tests.web.test_acts",
-    "tests.core.shoot.test_many_days",
-    "tests.documents.test_mutated",
-)
-"""Beginnings of the names of what takes longest, so that it does not start last."""
+SECONDS = ROOT / "tests" / "data" / "seconds.json"
+"""How long each class of tests and each check took when last recorded; a new one counts as long."""
+
+UNKNOWN_S = 20.0
+
+CHECKS = {
+    "types": ("mypy",),
+    "templates": ("djlint", "--check", "--lint", "noggin/web/templates"),
+    "dead names": ("tools.dead_names",),
+}
+"""What is checked beside the tests, each by a module of its own; settings stand in pyproject.toml."""
 
 SLOWEST_SHOWN = 10
 
 
 @dataclass
 class Outcome:
-    """What running some tests came to: counts, what failed in words, and seconds by test."""
+    """What running some tests came to: counts, what failed in words, seconds by test, and the most memory
+    that each worker held."""
 
     passed: int = 0
     failed: int = 0
     skipped: int = 0
     said: list[str] = field(default_factory=list)
     seconds: dict[str, float] = field(default_factory=dict)
+    group: str = ""
+    took: float = 0.0
+    memory_mb: dict[int, float] = field(default_factory=dict)
 
     def add(self, other: "Outcome") -> None:
         """Both together."""
@@ -54,6 +60,7 @@ class Outcome:
         self.skipped += other.skipped
         self.said += other.said
         self.seconds |= other.seconds
+        self.memory_mb |= other.memory_mb
 
 
 class Timed(unittest.TestResult):
@@ -75,6 +82,8 @@ class Timed(unittest.TestResult):
 def main(names: list[str]) -> int:
     """0 when everything passed, else 1."""
     started = time.monotonic()
+    record = "--record" in names
+    names = [name for name in names if name != "--record"]
     loader = unittest.defaultTestLoader
     with warnings.catch_warnings():
         warnings.simplefilter("error")
@@ -82,25 +91,37 @@ def main(names: list[str]) -> int:
             loader.loadTestsFromNames(names) if names else loader.discover("tests", top_level_dir=str(ROOT))
         )
     groups = grouped(suite)
-    total = Outcome()
+    total, took = Outcome(), dict[str, float]()
     for outcome in (run(group) for group in groups.values()) if names else shared_out(groups):
         total.add(outcome)
+        took[outcome.group] = round(outcome.took, 1)
         for text in outcome.said:
             print(text, flush=True)
-    slowest = sorted(total.seconds, key=lambda name: -total.seconds[name])[:SLOWEST_SHOWN]
-    for name in slowest:
-        print(f"{total.seconds[name]:6.1f} s  {name}")
-    print(f"{time.monotonic() - started:6.1f} s  in all")
+    if record:
+        SECONDS.write_text(json.dumps(dict(sorted(took.items())), indent=1) + "\n", encoding="utf-8")
+    _print_figures(total, started)
     print(f"{total.passed} passed, {total.failed} failed, {total.skipped} skipped")
     return 0 if total.passed and not total.failed else 1
 
 
+def _print_figures(total: Outcome, started: float) -> None:
+    slowest = sorted(total.seconds, key=lambda name: -total.seconds[name])[:SLOWEST_SHOWN]
+    for name in slowest:
+        print(f"{total.seconds[name]:6.1f} s  {name}")
+    spent = [resource.getrusage(who) for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)]
+    processor_s = sum(usage.ru_utime + usage.ru_stime for usage in spent)
+    print(f"{time.monotonic() - started:6.1f} s  in all, {processor_s:.0f} s of processor time")
+    if total.memory_mb:
+        most = ", ".join(f"{memory:.0f}" for memory in total.memory_mb.values())
+        print(f"workers held at most {most} MB")
+
+
 def grouped(suite: unittest.TestSuite) -> dict[str, list[unittest.TestCase]]:
-    """Tests by their class, for what a class sets up is set up once; what takes longest comes first."""
+    """Tests by their class, for what a class sets up is set up once."""
     groups: dict[str, list[unittest.TestCase]] = {}
     for test in _flat(suite):
         groups.setdefault(f"{type(test).__module__}.{type(test).__qualname__}", []).append(test)
-    return dict(sorted(groups.items(), key=lambda group: _turn(group[0])))
+    return groups
 
 
 def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
@@ -109,10 +130,6 @@ def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
             yield from _flat(test)
         else:
             yield test
-
-
-def _turn(name: str) -> int:
-    return next((turn for turn, long in enumerate(LONGEST) if name.startswith(long)), len(LONGEST))
 
 
 def _on_the_terminal(found: "sys.UnraisableHookArgs") -> None:
@@ -146,19 +163,36 @@ _groups: dict[str, list[unittest.TestCase]] = {}
 
 
 def _run_group(name: str) -> Outcome:
-    return run(_groups[name])
+    """A class of tests, or a check, in a worker."""
+    started = time.monotonic()
+    outcome = _checked(name) if name in CHECKS else run(_groups[name])
+    outcome.group, outcome.took = name, time.monotonic() - started
+    outcome.memory_mb[os.getpid()] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    return outcome
+
+
+def _checked(name: str) -> Outcome:
+    command = [sys.executable, "-m", *CHECKS[name]]
+    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
+    if done.returncode == 0:
+        return Outcome(passed=1)
+    return Outcome(failed=1, said=[f"{name}\n{done.stdout}{done.stderr}"])
 
 
 def shared_out(groups: dict[str, list[unittest.TestCase]]) -> Iterator[Outcome]:
-    """Run every group in one of the workers; one that ends a worker has failed."""
+    """Run every group and every check in one of the workers, the longest first; one that ends a worker has
+    failed."""
     _groups.update(groups)
+    known: dict[str, float] = json.loads(SECONDS.read_text(encoding="utf-8")) if SECONDS.exists() else {}
+    dealt = sorted((*CHECKS, *groups), key=lambda name: -known.get(name, UNKNOWN_S))
     workers = max(os.cpu_count() or 1, 2)
     with ProcessPoolExecutor(workers, multiprocessing.get_context("fork")) as pool:
-        for name, future in [(name, pool.submit(_run_group, name)) for name in groups]:
+        names = {pool.submit(_run_group, name): name for name in dealt}
+        for future in as_completed(names):
             try:
                 yield future.result()
             except BrokenProcessPool as broken:
-                yield Outcome(failed=1, said=[f"{name}\nended its worker: {broken}"])
+                yield Outcome(failed=1, said=[f"{names[future]}\nended its worker: {broken}"])
 
 
 if __name__ == "__main__":

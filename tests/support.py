@@ -28,10 +28,10 @@ from noggin.core.setup.intent import Intent
 from noggin.core.setup.light import Light, LightUncertainty
 from noggin.core.setup.scene import Scene
 from noggin.core.setup.setup import SetUp
-from noggin.services.demo import load_demo_once
+from noggin.services.whole.demo import load_demo_once
 from noggin.store.store import Store
 from noggin.web import create_app
-from noggin.web.wiring import Wiring
+from noggin.web.shared.wiring import Wiring
 
 DATA = Path(__file__).parent / "data"
 

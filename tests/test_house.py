@@ -8,17 +8,17 @@ import re
 import sys
 import unittest
 from collections import Counter
+from dataclasses import dataclass
 from functools import cache
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 import noggin
+from noggin.documents.formats import FORMATS
 from tools import demo, schema
 
 ROOT = Path(noggin.__file__).parent
-
-GROUND = {"units", "errors", "clock", "limits", "wording", "tables"}
-"""Modules of the core that every room of it may take from."""
+DOCS = ROOT.parent / "docs"
 
 ROOMS = {
     "core": {"core"},
@@ -42,14 +42,58 @@ CORE_ROOMS = {
     "typed": {"physics"},
     "setup": {"physics", "daylight"},
     "planning": {"physics", "daylight", "setup"},
-    "advice": {"physics", "daylight", "setup", "planning", "plan_view"},
-    "shoot": {"physics", "daylight", "setup", "planning", "advice", "plan_view"},
+    "advice": {"physics", "daylight", "setup", "planning", "layout"},
+    "shoot": {"physics", "daylight", "setup", "planning", "advice", "layout"},
     "gear": {"physics", "setup", "typed"},
     "pops": {"physics", "setup", "planning"},
-    "plan_view": {"physics", "daylight", "setup", "planning"},
-    "proof": {"physics", "daylight", "setup", "planning", "advice", "plan_view"},
+    "layout": {"physics", "daylight", "setup", "planning"},
+    "proof": {"physics", "daylight", "setup", "planning", "advice", "layout"},
 }
-"""Which rooms of the core each may take from, besides itself and the ground."""
+
+SERVICE_ROOMS = {
+    "keeping": set[str](),
+    "gear": {"keeping"},
+    "setups": {"keeping", "gear"},
+    "day": {"keeping", "gear", "setups"},
+    "frames": {"keeping", "gear", "setups", "day"},
+    "whole": {"keeping", "gear", "setups", "day", "frames"},
+    "errors": {"keeping", "gear", "setups", "day"},
+    "words": {"frames"},
+}
+
+WEB_ROOMS = {
+    "shared": set[str](),
+    "pages": {"shared"},
+    "": {"shared", "pages"},
+    "serving": {"shared", ""},
+}
+
+
+@dataclass(frozen=True)
+class Inside:
+    """The rooms inside one part of the house: which rooms each may take from, besides itself and the
+    `ground`, which are modules that all of them may use. What stands in the part itself is room ""."""
+
+    rooms: dict[str, set[str]]
+    ground: frozenset[str] = frozenset()
+
+    def room_of(self, module: str) -> str:
+        """The room that a module is in; "ground" for what every room may use."""
+        part = module.split(".")[1] if "." in module else ""
+        return "ground" if part in self.ground else part
+
+    def forbids(self, module: str, target: str) -> bool:
+        """Whether an arrow between two modules of this part leads up."""
+        own, other = self.room_of(module), self.room_of(target)
+        return other not in {"ground", own, *self.rooms.get(own, set())}
+
+
+INSIDE = {
+    "core": Inside(CORE_ROOMS, frozenset({"units", "errors", "clock", "limits", "wording", "tables"})),
+    "services": Inside(SERVICE_ROOMS, frozenset({"clock", "passphrase"})),
+    "web": Inside(WEB_ROOMS),
+}
+"""The parts of the house that have rooms of their own."""
 
 
 CORE_LIBRARIES = {"astral", "numpy", "cv2"}
@@ -84,14 +128,8 @@ def room_of(module: str) -> str:
     return "web.drawings" if module.startswith("web.drawings") else module.split(".")[0]
 
 
-def core_room_of(module: str) -> str:
-    """The room of the core that a module is in; "ground" for what every room may use."""
-    part = module.split(".")[1] if "." in module else ""
-    return "ground" if part in GROUND or not part else part
-
-
 def wrong_arrows(modules: dict[str, str]) -> list[str]:
-    """Every import that leads up, inside the core and outside, and every circle."""
+    """Every import that leads up, inside the parts of the house and between them, and every circle."""
     found, arrows = [], {}
     for module, source in modules.items():
         names = {name.removeprefix("noggin.") for name in imports(source) if name.startswith("noggin.")}
@@ -101,11 +139,9 @@ def wrong_arrows(modules: dict[str, str]) -> list[str]:
             allowed = ROOMS.get(room_of(module), set())
             if room_of(target) not in allowed:
                 found.append(f"{module} takes from {target}")
-            if room_of(module) == room_of(target) == "core":
-                own, other = core_room_of(module), core_room_of(target)
-                above = {"ground", own, *CORE_ROOMS.get(own, set())}
-                if other not in above and other != "ground":
-                    found.append(f"{module} takes from {target}")
+            inside = INSIDE.get(room_of(module)) if room_of(module) == room_of(target) else None
+            if inside and inside.forbids(module, target):
+                found.append(f"{module} takes from {target}")
     return sorted(found) + circles(arrows)
 
 
@@ -149,8 +185,18 @@ class House(unittest.TestCase):
             ("core.setup.light", "import noggin.core.gear.sheets"),
             ("core.units", "from noggin.core.physics import dials"),
             ("documents.setup", "from noggin.forms.entry import Entry"),
-            ("web.bench", "from noggin.core.planning.plan import plan"),
-            ("web.bench", "from noggin.store.store import Store"),
+            ("services.keeping.kept", "from noggin.services.gear.kit import open_gear"),
+            ("services.gear.kit", "from noggin.services.setups.setups import open_setup"),
+            ("services.setups.reach", "from noggin.services.day import shoots"),
+            ("services.day.live", "from noggin.services.frames.take import open_take"),
+            ("services.frames.log", "import noggin.services.whole.files"),
+            ("services.clock", "from noggin.services.keeping.form import Form"),
+            ("services.frames.spot", "from noggin.services.errors import NotKept"),
+            ("web.pages.bench", "from noggin.core.planning.plan import plan"),
+            ("web.pages.bench", "from noggin.store.store import Store"),
+            ("web.shared.wiring", "from noggin.web.pages import bench"),
+            ("web.pages.bench", "from noggin.web.serving import server"),
+            ("web.pages.bench", "from noggin.web import create_app"),
             ("cli", "from noggin.core.planning.plan import plan"),
         ):
             with self.subTest(module=module, planted=planted):
@@ -185,9 +231,13 @@ class House(unittest.TestCase):
         self.assertEqual(demo.PATH.read_text(encoding="utf-8"), demo.text())
 
     def test_schemas_are_current(self) -> None:
-        for name in schema.SCHEMAS:
-            with self.subTest(schema=name):
-                self.assertEqual((schema.FOLDER / name).read_text(encoding="utf-8"), schema.text(name))
+        described = (DOCS / "formats.md").read_text(encoding="utf-8")
+        for each in FORMATS:
+            with self.subTest(schema=each.schema):
+                written = (schema.FOLDER / each.schema).read_text(encoding="utf-8")
+                self.assertEqual(written, schema.text(each))
+                self.assertIn(f"(schema/{each.schema})", described)
+        self.assertEqual({path.name for path in schema.FOLDER.iterdir()}, {each.schema for each in FORMATS})
 
     def test_pages_have_no_inline_style_or_script_and_ask_no_other_host(self) -> None:
         bad = re.compile(

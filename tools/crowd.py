@@ -15,12 +15,13 @@ from pathlib import Path
 
 from playwright.async_api import Browser, Page, Response, async_playwright, expect
 
-from noggin.services import bags, setups
 from noggin.services.clock import system_clock
-from noggin.services.demo import load_demo_once
+from noggin.services.gear import bags
+from noggin.services.setups import setups
+from noggin.services.whole.demo import load_demo_once
 from noggin.store.store import Store
 from noggin.web import create_app
-from noggin.web.server import listen, usual_workers
+from noggin.web.serving.server import listen, usual_readers
 
 SHARED = 1
 """The set-up that all change."""
@@ -119,7 +120,7 @@ def main(arguments: list[str]) -> int:
         store = app.extensions["noggin"].store
         load_demo_once(store, system_clock)
         background = setups.enter(store, system_clock, SHARED, "ev_background", "17").setup.scene.background
-        server = listen(app, "127.0.0.1", 0, usual_workers())
+        server = listen(app, "127.0.0.1", 0, usual_readers())
         threading.Thread(target=server.run, daemon=True).start()
         crowd = asyncio.run(together(f"http://127.0.0.1:{server.effective_port}", count))
         faults = [*crowd.troubles, *missing(store, count, background)]

@@ -69,7 +69,7 @@ def _read_variables(kept: Iterable[tuple[str, str]]) -> set[str]:
         for name, value in _declarations(body):
             reader = name if name.startswith("--") else ""
             reads.setdefault(reader, set()).update(VARIABLE.findall(value))
-    found, ahead = set(), [""]
+    found, ahead = set[str](), [""]
     while ahead:
         for variable in reads.get(ahead.pop(), set()) - found:
             found.add(variable)

@@ -5,7 +5,7 @@ import json
 
 from noggin.demo import FOLDER
 from noggin.documents.json_input import read_object
-from noggin.documents.setup import normal
+from noggin.documents.setup import canonical
 
 PATH = FOLDER / "shoot.json"
 
@@ -14,7 +14,7 @@ def text() -> str:
     """The shoot document as it should stand."""
     found = read_object((FOLDER / "day.json").read_bytes())
     for slot in found["slots"]:
-        slot["setup"] = normal(read_object((FOLDER / "setups" / f"{slot['setup']}.json").read_bytes()))
+        slot["setup"] = canonical(read_object((FOLDER / "setups" / f"{slot['setup']}.json").read_bytes()))
     return json.dumps(found, indent=2, ensure_ascii=False) + "\n"
 
 

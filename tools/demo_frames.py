@@ -16,12 +16,12 @@ from PIL import Image
 from noggin.core.daylight.sun import sun_at
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
+from noggin.core.pops.actual import light_uncertainty
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import TRUST, BandSeen, Dialled, Frame, LevelSeen
-from noggin.core.pops.happened import light_uncertainty
-from noggin.core.pops.meant import meant_subject
 from noggin.core.pops.next_change import NEAR, Advice, advise, with_flash
+from noggin.core.pops.target import meant_subject
 from noggin.core.proof.mixture import as_it_came_out
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
@@ -31,8 +31,8 @@ from noggin.devices.simulated_spot import SimulatedSpot
 from noggin.documents.json_input import read_object
 from noggin.documents.log import read_entry, written_entry
 from noggin.documents.pops import dialled_document
-from noggin.documents.setup import normal, setup_of
-from noggin.services.proofs import Proofs, recipe_of
+from noggin.documents.setup import canonical, setup_of
+from noggin.services.setups.proofs import Proofs, recipe_of
 
 DAY = "2027-05-22"
 ZONE = ZoneInfo("Europe/Madrid")
@@ -97,7 +97,7 @@ Files = list[tuple[str, bytes]]
 
 def shot(planned: PlannedTake, seed: int, number: int) -> tuple[dict[str, Any], Files]:
     """One take, and its files."""
-    document = normal(read_object((FOLDER / "setups" / f"{planned.stem}.json").read_bytes()))
+    document = canonical(read_object((FOLDER / "setups" / f"{planned.stem}.json").read_bytes()))
     setup = setup_of(document)
     way = plan(setup).shown
     spot = SimulatedSpot(setup, Random(seed + 1))  # noqa: S311 - repeatable, not secret
@@ -146,11 +146,11 @@ def _next(way: Way, dialled: Dialled, advice: Advice, done: bool) -> Dialled:
 
 def _file(setup: SetUp, spot: SimulatedSpot, frame: Frame, taken: datetime, seed: int) -> bytes:
     """The frame's file, at the size that the demo keeps."""
-    levels = {zone: level for zone, level in spot.levels(spot.happened).items() if zone != "rim"}
+    levels = {zone: level for zone, level in spot.levels(spot.actual).items() if zone != "rim"}
     settings = frame.dialled.settings
     exposure = Exposure(
         settings.shutter.value, settings.aperture.value, settings.iso.value,
-        setup.lens.focal_mm, bool(frame.flash and not spot.happened.off), taken,
+        setup.lens.focal_mm, bool(frame.flash and not spot.actual.off), taken,
     )  # fmt: skip
     proof = _proof(setup, spot, levels, exposure.flash)
     raw = FileCamera(seed, noise=0.012).jpeg(View({**levels}, "medium", proof=proof), exposure)
@@ -170,7 +170,7 @@ def _proof(setup: SetUp, spot: SimulatedSpot, levels: Mapping[str, Stops], flash
         made.mixture,
         levels["background"],
         levels["subject"],
-        spot.daylight(spot.happened),
+        spot.daylight(spot.actual),
         levels.get("sky"),
         flash,
     )

@@ -51,14 +51,14 @@ def surface(shape: Shape, box: Box, cell: float) -> tuple[Floats, NDArray[np.int
             )
             crossed = inside[at_first] != inside[at_other]
             part = field[at_first] / np.where(crossed, field[at_first] - field[at_other], 1)
-            where = np.broadcast_to(np.float32(first), (*cells, 3)).copy()
+            where = np.broadcast_to(floats(first), (*cells, 3)).copy()
             where[..., axis] += part
             crossings += np.where(crossed[..., None], where, 0)
             count += crossed
     used = count > 0
     number = np.full(cells, -1, np.int32)
     number[used] = np.arange(used.sum())
-    points = np.argwhere(used).astype(np.float32) + crossings[used] / count[used][:, None]
+    points = floats(np.argwhere(used) + crossings[used] / count[used][:, None])
     faces = []
     for axis in range(3):
         one, two = (axis + 1) % 3, (axis + 2) % 3
@@ -83,7 +83,7 @@ def surface(shape: Shape, box: Box, cell: float) -> tuple[Floats, NDArray[np.int
         faces.append(quad)
     quads = np.concatenate(faces)
     triangles = np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]])
-    points = low + points * np.float32(cell)
+    points = floats(low + points * np.float32(cell))
     for _ in range(3):
         distance, slope = shape(points), slopes(shape, points, cell)
         steep = (slope * slope).sum(1) + 1e-6
@@ -109,8 +109,8 @@ def figure(name: str, coarser: float) -> Mesh:
         for other in others:
             hidden |= other(points) < -HIDDEN_M
         faces = faces[~hidden[faces].all(1)]
-        kept, faces = np.unique(faces, return_inverse=True)
-        points, faces = points[kept], faces.reshape(-1, 3).astype(np.int32)
+        kept, places = np.unique(faces, return_inverse=True)
+        points, faces = points[kept], places.reshape(-1, 3).astype(np.int32)
         slope = slopes(shape, points, cell * coarser)
         vertices.append(points)
         normals.append(slope / (np.linalg.norm(slope, axis=1, keepdims=True) + 1e-9))

@@ -22,7 +22,7 @@ from flask.testing import FlaskClient
 
 from noggin.demo import demo_documents, demo_kit, demo_shoot
 from noggin.services.clock import system_clock
-from noggin.services.demo import load_demo_once
+from noggin.services.whole.demo import load_demo_once
 from noggin.web import create_app
 
 SLOW_S = 2.0
@@ -53,9 +53,6 @@ class Form:
 
     action: str
     names: tuple[str, ...]
-
-
-FIELDS = ("input", "select", "textarea", "button")
 
 
 class _Forms(HTMLParser):
@@ -109,10 +106,10 @@ class Fuzz:
             if "POST" in (rule.methods or ()):
                 address = self._address(rule)
                 found.setdefault(address, {"text", "by", "name", "file", "document"})
-        for action, names in sorted(found.items()):
+        for action, fields in sorted(found.items()):
             if action.endswith("/archive"):
                 continue  # what is archived takes no more input
-            yield Form(action, tuple(sorted(names - {"csrf_token"})))
+            yield Form(action, tuple(sorted(fields - {"csrf_token"})))
 
     def _address(self, rule: Any) -> str:
         values = {

@@ -14,11 +14,11 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from noggin.services import safekeeping
 from noggin.services.clock import system_clock
-from noggin.services.demo import load_demo_once, start_demo_over
-from noggin.services.opening import open_store
-from noggin.services.setups import new_setup
+from noggin.services.setups.setups import new_setup
+from noggin.services.whole import safekeeping
+from noggin.services.whole.demo import load_demo_once, start_demo_over
+from noggin.services.whole.opening import open_store
 from noggin.store import database_file
 
 Act = Callable[[Path, Callable[[int], None]], None]
@@ -110,7 +110,11 @@ def killed(act: Act, database: Path, after_s: float) -> list[int]:
     child = os.fork()
     if child == 0:
         os.close(read)
-        act(database, lambda number: os.write(wrote, f"{number}\n".encode()) and None)
+
+        def acknowledge(number: int) -> None:
+            os.write(wrote, f"{number}\n".encode())
+
+        act(database, acknowledge)
         os._exit(0)
     os.close(wrote)
     time.sleep(after_s)

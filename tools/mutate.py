@@ -19,7 +19,10 @@ import unittest
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
+from importlib.abc import Loader, MetaPathFinder
+from importlib.machinery import ModuleSpec
 from pathlib import Path
+from types import ModuleType
 
 ROOT = Path(__file__).parent.parent
 CORE = ROOT / "noggin" / "core"
@@ -165,14 +168,14 @@ def _run_with(mutant: Mutant) -> None:
     os._exit(0)
 
 
-class _Changed:
+class _Changed(MetaPathFinder, Loader):
     """An importer that gives one module with its change."""
 
     def __init__(self, mutant: Mutant) -> None:
         self._mutant = mutant
         self._name = ".".join(mutant.path.relative_to(ROOT).with_suffix("").parts)
 
-    def find_spec(self, name: str, _path: object, _target: object = None):  # type: ignore[no-untyped-def]
+    def find_spec(self, name: str, _path: object, _target: object = None) -> ModuleSpec | None:
         """The changed module by its name; nothing for others."""
         if name != self._name:
             return None
@@ -183,7 +186,7 @@ class _Changed:
     def create_module(self, _: object) -> None:
         """As usual."""
 
-    def exec_module(self, module) -> None:  # type: ignore[no-untyped-def]
+    def exec_module(self, module: ModuleType) -> None:
         """Run the changed source as the module."""
         tree = Changing(self._mutant.place).visit(ast.parse(self._mutant.path.read_text()))
         module.__file__ = str(self._mutant.path)

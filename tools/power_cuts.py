@@ -24,8 +24,8 @@ from typing import Any
 from sqlalchemy import event
 
 from noggin.services.clock import system_clock
-from noggin.services.opening import open_store
-from noggin.services.setups import new_setup
+from noggin.services.setups.setups import new_setup
+from noggin.services.whole.opening import open_store
 from noggin.store import database_file
 
 IMAGE_BYTES = 24 * 1024 * 1024

@@ -9,12 +9,12 @@ from typing import Any
 
 from PIL import Image, ImageDraw, ImageFont
 
-from noggin.core.plan_view.findings import Standing
-from noggin.core.plan_view.intentions import BY_KEY, arranged
+from noggin.core.layout.findings import Standing
+from noggin.core.layout.intentions import BY_KEY, arranged
 from noggin.core.planning.plan import plan
-from noggin.documents.setup import normal, setup_of
-from noggin.forms.plan_change import with_plan
-from noggin.services.proofs import SHARED, recipe_of
+from noggin.documents.setup import canonical, setup_of
+from noggin.forms.layout_change import with_layout
+from noggin.services.setups.proofs import SHARED, recipe_of
 
 SHEET = Path(__file__).parent.parent / "docs" / "screenshots" / "proofs.png"
 COLUMNS, SIZE, ROOM, FOOT = 3, (390, 260), 6, 22
@@ -162,9 +162,9 @@ def rendered(change: Change, size: tuple[int, int]) -> Image.Image:
     """One proof."""
     document = deepcopy(BASE)
     way, _, placement = change(document).partition(" ")
-    document = normal(document)
+    document = canonical(document)
     if placement:
-        document = with_plan(document, arranged(BY_KEY[placement], Standing(setup_of(document))))
+        document = with_layout(document, arranged(BY_KEY[placement], Standing(setup_of(document))))
     found = plan(setup_of(document))
     return Image.fromarray(SHARED.picture(recipe_of(found.setup, found.way(way), size)).image())
 

@@ -4,12 +4,13 @@ import tempfile
 import threading
 from collections.abc import Callable
 from pathlib import Path
+from typing import Literal
 
 from playwright.sync_api import Page, sync_playwright
 
-from noggin.services.demo import load_demo_once
+from noggin.services.whole.demo import load_demo_once
 from noggin.web import create_app
-from noggin.web.server import listen
+from noggin.web.serving.server import listen
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -86,7 +87,7 @@ def live(page: Page) -> None:
         page.get_by_text(shift).wait_for()
 
 
-VIEWS: tuple[tuple[str, str, tuple[int, int], str, Callable[[Page], None]], ...] = (
+VIEWS: tuple[tuple[str, str, tuple[int, int], Literal["light", "dark"], Callable[[Page], None]], ...] = (
     ("today", "/", DESK, "light", as_it_is),
     ("live-phone", "/shoots", PHONE, "light", live),
     ("light", "/kit/called?name=Large head, 600 Ws class", DESK, "light", as_it_is),

@@ -44,6 +44,6 @@ def faults_told(where: str = "") -> Iterator[None]:
     try:
         yield
     except BadDocument as bad:
-        for fault in bad.faults:
-            click.echo(f"{where}: {fault}" if where else str(fault), err=True)
+        for problem in bad.problems:
+            click.echo(f"{where}: {problem}" if where else str(problem), err=True)
         sys.exit(2)

@@ -13,7 +13,8 @@ from tabulate import tabulate
 from noggin.cli.common import faults_told
 from noggin.services.clock import system_clock
 from noggin.services.errors import Refused
-from noggin.services.files import (
+from noggin.services.setups.setups import Way
+from noggin.services.whole.files import (
     Daylight,
     PlannedFile,
     Remedy,
@@ -24,7 +25,6 @@ from noggin.services.files import (
     read_bytes,
     shoot_file,
 )
-from noggin.services.setups import Way
 from noggin.services.words import (
     GROUNDS,
     RULE,

@@ -11,12 +11,12 @@ import click
 
 from noggin.cli.common import DATABASE
 from noggin.cli.safekeeping import opened
-from noggin.services import log
 from noggin.services.clock import system_clock
-from noggin.services.frame_import import TakenIn, batch_of, take_in_folder
-from noggin.services.frame_words import VERDICTS
-from noggin.services.log import Wanted
-from noggin.services.opening import Store, open_store
+from noggin.services.frames import log
+from noggin.services.frames.frame_import import ImportedFrame, batch_of, import_folder
+from noggin.services.frames.frame_tags import VERDICTS
+from noggin.services.frames.log import Wanted
+from noggin.services.whole.opening import Store, open_store
 from noggin.services.words import wording
 
 
@@ -39,7 +39,7 @@ def frames(folder: Path, as_json: bool, zone: str, clock_ahead: float, place: bo
     store = open_store(database)
     counts = {"new": 0, "known": 0, "skipped": 0}
     try:
-        for found in take_in_folder(store, system_clock, folder, batch):
+        for found in import_folder(store, system_clock, folder, batch):
             counts[found.state] += 1
             click.echo(json.dumps(_as_json(found), ensure_ascii=False) if as_json else _in_words(found))
     finally:
@@ -48,7 +48,7 @@ def frames(folder: Path, as_json: bool, zone: str, clock_ahead: float, place: bo
         click.echo(f"{counts['new']} new, {counts['known']} known already, {counts['skipped']} skipped")
 
 
-def _as_json(found: TakenIn) -> dict[str, Any]:
+def _as_json(found: ImportedFrame) -> dict[str, Any]:
     entry = found.entry
     line: dict[str, Any] = {"file": found.name, "sha256": found.sha256, "new": found.state == "new"}
     if found.state == "skipped":
@@ -71,7 +71,7 @@ def _as_json(found: TakenIn) -> dict[str, Any]:
     return line
 
 
-def _in_words(found: TakenIn) -> str:
+def _in_words(found: ImportedFrame) -> str:
     entry = found.entry
     if entry is None or found.state == "known":
         return f"{found.name}: {'skipped, ' if found.state == 'skipped' else ''}{found.why}"

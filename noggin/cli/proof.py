@@ -9,8 +9,8 @@ import click
 
 from noggin.cli.common import faults_told
 from noggin.services.errors import Refused
-from noggin.services.files import plan_file, read_bytes
-from noggin.services.proof_file import FORMATS, proof_of
+from noggin.services.setups.proof_file import FORMATS, proof_of
+from noggin.services.whole.files import plan_file, read_bytes
 from noggin.services.words import wording
 
 

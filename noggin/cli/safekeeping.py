@@ -8,9 +8,9 @@ from pathlib import Path
 import click
 
 from noggin.cli.common import DATABASE, faults_told
-from noggin.services import safekeeping
 from noggin.services.clock import system_clock
-from noggin.services.opening import Store, open_store
+from noggin.services.whole import safekeeping
+from noggin.services.whole.opening import Store, open_store
 
 FILE = click.Path(path_type=Path)
 

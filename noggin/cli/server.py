@@ -13,10 +13,10 @@ from flask import Flask, url_for
 
 from noggin.cli.common import DATABASE
 from noggin.services.clock import system_clock
-from noggin.services.opening import claimed
 from noggin.services.passphrase import PassPhrase
-from noggin.services.safekeeping import keep_copying
-from noggin.web.reachable import in_url, is_loopback, own_addresses, own_names
+from noggin.services.whole.opening import claimed
+from noggin.services.whole.safekeeping import keep_copying
+from noggin.web.serving.reachable import in_url, is_loopback, own_addresses, own_names
 
 
 @click.command()
@@ -30,7 +30,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     """Serve the application to a browser: on this machine, or to the network with --lan."""
     # Imported here: a plan on the command line needs neither pages nor a database.
     from noggin.web import create_app
-    from noggin.web.server import listen, usual_workers
+    from noggin.web.serving.server import listen, usual_readers
 
     if proxy and not names:
         raise click.UsageError("--proxy needs --name: the name under which the proxy is asked for.")
@@ -45,7 +45,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     config["TRUSTED_HOSTS"] = ["127.0.0.1", "localhost", "[::1]", in_url(host), *names, *hosts_of(links)]
     app = create_app(config)
     store = app.extensions["noggin"].store
-    server = listen(app, host, port, usual_workers())
+    server = listen(app, host, port, usual_readers())
     # However it is stopped, what was under way is finished and the database is one whole file.
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     stop = Event()
@@ -116,8 +116,8 @@ def passphrase(database: Path) -> None:
 @click.option("--reset", is_flag=True, help="Copy the database aside and start the demo over.")
 def demo(database: Path, reset: bool) -> None:
     """Load the demo into the database, once; what you changed since is kept."""
-    from noggin.services.demo import load_demo_once, start_demo_over
-    from noggin.services.opening import open_store
+    from noggin.services.whole.demo import load_demo_once, start_demo_over
+    from noggin.services.whole.opening import open_store
 
     store, clock = open_store(database), system_clock
     if reset:

@@ -11,7 +11,7 @@ from importlib.resources import files
 from typing import Any
 
 from noggin.documents.json_input import read_object
-from noggin.documents.setup import normal
+from noggin.documents.setup import canonical
 
 FOLDER = files("noggin.demo")
 
@@ -20,7 +20,7 @@ def demo_documents() -> tuple[dict[str, Any], ...]:
     """The demo's set-ups, as exported documents, in the order of their files."""
     folder = FOLDER / "setups"
     names = sorted(item.name for item in folder.iterdir() if item.name.endswith(".json"))
-    return tuple(normal(read_object((folder / name).read_bytes())) for name in names)
+    return tuple(canonical(read_object((folder / name).read_bytes())) for name in names)
 
 
 def demo_kit() -> dict[str, Any]:
@@ -53,4 +53,4 @@ def demo_file(name: str) -> bytes:
 
 def starting_document() -> dict[str, Any]:
     """A fresh set-up: a backlit subject at full sun with a medium head, to be changed to fit."""
-    return normal(read_object((FOLDER / "starting.json").read_bytes()))
+    return canonical(read_object((FOLDER / "starting.json").read_bytes()))

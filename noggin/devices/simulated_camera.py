@@ -15,8 +15,8 @@ from PIL import Image, ImageDraw, ImageFilter
 from PIL.ExifTags import IFD, Base
 from PIL.TiffImagePlugin import IFDRational
 
+from noggin.core.physics.appearance import CLIP, MID_GREY, SKINS
 from noggin.core.physics.colour import srgb
-from noggin.core.physics.tones import CLIP, MID_GREY, SKINS
 from noggin.core.units import Stops
 
 BODY = "Simulated camera"

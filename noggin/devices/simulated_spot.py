@@ -8,11 +8,11 @@ from random import Random
 import numpy as np
 
 from noggin.core.physics import dials
+from noggin.core.pops.actual import ActualFrame, Lit, Unknown, Unknowns, Vector, as_dialled
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
-from noggin.core.pops.happened import Happened, Lit, Unknown, Unknowns, Vector, as_dialled
-from noggin.core.pops.meant import expected, meant_subject
 from noggin.core.pops.next_change import DARK_ENOUGH, NEAR
+from noggin.core.pops.target import expected, meant_subject
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -32,7 +32,7 @@ class SimulatedSpot:
     chance: Random
     truth: dict[str, Stops] = field(default_factory=dict)
     minutes: tuple[float, ...] = ()
-    happened: Happened = field(init=False)
+    actual: ActualFrame = field(init=False)
     looks: Random = field(init=False)
     flash: bool = False
 
@@ -55,20 +55,20 @@ class SimulatedSpot:
         self.minutes, self.flash = (*self.minutes, minute), flash
         self._drift()
         blank = Frame(minute, flash, dialled)
-        self.happened = self._story(blank, fault) if fault else as_dialled(blank, self.setup)
-        return replace(blank, seen=self._seen(self.happened, by))
+        self.actual = self._story(blank, fault) if fault else as_dialled(blank, self.setup)
+        return replace(blank, seen=self._seen(self.actual, by))
 
     @property
     def iso_shown(self) -> dials.DialStep:
         """The ISO that the camera shows for the last frame: as dialled, unless it was on automatic."""
-        iso = self.happened.dialled.settings.iso
-        if self.happened.free and self.happened.free[0] == "all":
-            return dials.iso_dial().nearest(iso.stops + self.truth[self.happened.free[1].key])
+        iso = self.actual.dialled.settings.iso
+        if self.actual.free and self.actual.free[0] == "all":
+            return dials.iso_dial().nearest(iso.stops + self.truth[self.actual.free[1].key])
         return iso
 
     def right(self, dialled: Dialled) -> bool:
         """Whether face and background really are within a third of a stop of what is meant."""
-        lit, offsets = self._lit(Happened(dialled))
+        lit, offsets = self._lit(ActualFrame(dialled))
         background = lit.zone("background").level(offsets)[0] - self.setup.intent.background_level
         if self.setup.intent.background_level < DARK_ENOUGH:
             background = max(background, 0.0)
@@ -76,14 +76,14 @@ class SimulatedSpot:
         subject = lit.zone("subject").level(offsets)[0] - meant_subject(self.setup, ambient)
         return max(abs(background), abs(subject)) <= NEAR + TOLERANCE
 
-    def levels(self, happened: Happened) -> Mapping[str, Stops]:
+    def levels(self, actual: ActualFrame) -> Mapping[str, Stops]:
         """Every zone as it really is."""
-        lit, offsets = self._lit(happened)
+        lit, offsets = self._lit(actual)
         return {zone: lit.zone(zone).level(offsets)[0] for zone in lit.unknowns.zones}
 
-    def daylight(self, happened: Happened) -> Stops:
+    def daylight(self, actual: ActualFrame) -> Stops:
         """What the subject really has of daylight."""
-        lit, offsets = self._lit(happened)
+        lit, offsets = self._lit(actual)
         level: Stops = lit.daylight("subject").level(offsets)[0]
         return level
 
@@ -92,34 +92,34 @@ class SimulatedSpot:
             if unknown.key not in self.truth:
                 self.truth[unknown.key] = self.chance.gauss(0, unknown.uncertainty / 2)
 
-    def _lit(self, happened: Happened) -> tuple[Lit, Vector]:
+    def _lit(self, actual: ActualFrame) -> tuple[Lit, Vector]:
         index = len(self.minutes) - 1
-        free = {index: happened.free} if happened.free else {}
+        free = {index: actual.free} if actual.free else {}
         unknowns = Unknowns(self.setup, self.minutes, free)
         offsets = np.array([self.truth.get(unknown.key, 0.0) for unknown in unknowns.all])
-        return Lit(unknowns, index, happened), offsets
+        return Lit(unknowns, index, actual), offsets
 
-    def _story(self, frame: Frame, fault: str) -> Happened:
+    def _story(self, frame: Frame, fault: str) -> ActualFrame:
         stories = list(BY_KEY[fault].stories(self.setup, frame))
         if not stories:
             raise LookupError(f"{fault} cannot happen to this frame")
-        happened = self.looks.choice(stories)
-        if happened.free:
+        actual = self.looks.choice(stories)
+        if actual.free:
             # Where nobody knows by how much: a stop or more, as it is noticed.
             up = fault == "auto_iso" or self.looks.random() < 0.5
-            self.truth[happened.free[1].key] = (1 if up else -1) * self.looks.uniform(1, 2.5)
-        return happened
+            self.truth[actual.free[1].key] = (1 if up else -1) * self.looks.uniform(1, 2.5)
+        return actual
 
-    def _seen(self, happened: Happened, by: str) -> tuple[Seen, ...]:
+    def _seen(self, actual: ActualFrame, by: str) -> tuple[Seen, ...]:
         found: list[Seen] = []
-        for zone, level in self.levels(happened).items():
+        for zone, level in self.levels(actual).items():
             shown = max(level, SHOWN_LEAST) + self.looks.gauss(0, TRUST[by].uncertainty / 2)
-            found.append(LevelSeen(zone, self._said(zone, shown, happened) if by == "words" else shown, by))
-        if happened.band and self.looks.random() < BAND_NOTICED:
+            found.append(LevelSeen(zone, self._said(zone, shown, actual) if by == "words" else shown, by))
+        if actual.band and self.looks.random() < BAND_NOTICED:
             found.append(BandSeen())
         return tuple(found)
 
-    def _said(self, zone: str, level: Stops, happened: Happened) -> Stops:
+    def _said(self, zone: str, level: Stops, actual: ActualFrame) -> Stops:
         """A level as people say it: by how much it is off what is meant, in words."""
-        meant = expected(self.setup, happened.dialled, not self.flash).get(zone, 0.0)
+        meant = expected(self.setup, actual.dialled, not self.flash).get(zone, 0.0)
         return meant + min(SAID.values(), key=lambda said: abs(said - (level - meant)))

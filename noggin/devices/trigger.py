@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
-from noggin.core.pops.happened import Happened
+from noggin.core.pops.actual import ActualFrame
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -31,18 +31,18 @@ class TriggerDevice(Protocol):
 class SimulatedTrigger:
     """Trigger and receivers as they stood when a frame was taken: with whatever had gone wrong then."""
 
-    def __init__(self, setup: SetUp, happened: Happened) -> None:
-        self._setup, self._happened = setup, happened
+    def __init__(self, setup: SetUp, actual: ActualFrame) -> None:
+        self._setup, self._happened = setup, actual
 
     def test_pop(self) -> PopSeen:
         """What each light does, and how the trigger is set."""
-        happened, dialled = self._happened, self._happened.dialled
+        actual, dialled = self._happened, self._happened.dialled
         past = dialled.settings.shutter.stops > self._setup.camera.sync.stops + TOLERANCE
         return PopSeen(
             {
-                index: None if index in happened.off else dialled.powers.get(index)
+                index: None if index in actual.off else dialled.powers.get(index)
                 for index in range(len(self._setup.lights))
             },
-            happened.taken_toll or (past and not happened.band),
-            happened.free is None or happened.free[0] != "flash",
+            actual.taken_toll or (past and not actual.band),
+            actual.free is None or actual.free[0] != "flash",
         )

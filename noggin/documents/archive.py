@@ -13,8 +13,8 @@ from pathlib import Path
 from typing import Any
 
 from noggin.core.wording import slug
-from noggin.documents.faults import BadDocument, Fault
 from noggin.documents.json_input import read_object
+from noggin.documents.problems import BadDocument, Problem
 
 Files = Iterable[tuple[str, bytes]]
 
@@ -90,21 +90,21 @@ def read_zip(raw: bytes) -> Iterator[tuple[str, dict[str, Any]]]:
                 with archive.open(entry) as file:
                     yield _read(entry.filename, file.read(entry.file_size + 1))
     except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, zlib.error) as error:
-        raise BadDocument([Fault("", f"this is not a ZIP that can be read: {error}")]) from None
+        raise BadDocument([Problem("", f"this is not a ZIP that can be read: {error}")]) from None
 
 
 def _check_sizes(files: list[tuple[str, int]]) -> None:
     if len(files) > FILES_MOST:
-        raise BadDocument([Fault("", f"there are more than {FILES_MOST:,} documents")])
+        raise BadDocument([Problem("", f"there are more than {FILES_MOST:,} documents")])
     for name, size in files:
         if size > FILE_MOST:
-            raise BadDocument([Fault(name, f"is larger than {FILE_MOST // 1024**2} MiB")])
+            raise BadDocument([Problem(name, f"is larger than {FILE_MOST // 1024**2} MiB")])
     if sum(size for _, size in files) > ALL_MOST:
-        raise BadDocument([Fault("", f"all of it is larger than {ALL_MOST // 1024**2} MiB")])
+        raise BadDocument([Problem("", f"all of it is larger than {ALL_MOST // 1024**2} MiB")])
 
 
 def _read(name: str, raw: bytes) -> tuple[str, dict[str, Any]]:
     try:
         return name, read_object(raw, FILE_MOST)
     except BadDocument as bad:
-        raise BadDocument([Fault(name, str(fault)) for fault in bad.faults]) from None
+        raise BadDocument([Problem(name, str(fault)) for fault in bad.problems]) from None

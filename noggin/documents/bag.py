@@ -5,9 +5,9 @@ from typing import Any
 from pydantic import Field, ValidationError
 
 from noggin.core import limits
-from noggin.documents.faults import BadDocument, faults_of
 from noggin.documents.fields import Part, added
 from noggin.documents.gear import DateText, OwnName
+from noggin.documents.problems import BadDocument, problems_of
 
 
 class KeptBag(Part):
@@ -19,9 +19,9 @@ class KeptBag(Part):
     notes: str = added("", max_length=2000)
 
 
-def normal_bag(found: dict[str, Any]) -> dict[str, Any]:
+def canonical_bag(found: dict[str, Any]) -> dict[str, Any]:
     """A bag checked and written out whole. Raises BadDocument."""
     try:
         return KeptBag.model_validate(found).model_dump(mode="json")
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None

@@ -10,7 +10,7 @@ import io
 import re
 from collections.abc import Iterable, Iterator, Sequence
 
-from noggin.documents.faults import BadDocument, Fault
+from noggin.documents.problems import BadDocument, Problem
 
 FIELD_MOST = 100_000
 """Characters of a cell that is read."""
@@ -64,8 +64,10 @@ def _rows(text: str) -> Iterator[tuple[int, list[str]]]:
         except StopIteration:
             return
         except csv.Error as error:
-            raise BadDocument([Fault(f"row {number}", str(error))]) from None
+            raise BadDocument([Problem(f"row {number}", str(error))]) from None
         if any(len(cell) > FIELD_MOST for cell in cells):
-            raise BadDocument([Fault(f"row {number}", f"a cell is longer than {FIELD_MOST:,} characters")])
+            raise BadDocument(
+                [Problem(f"row {number}", f"a cell is longer than {FIELD_MOST:,} characters")]
+            )
         if cells or number == 1:
             yield number, [as_it_was(cell) for cell in cells]

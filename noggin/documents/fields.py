@@ -24,7 +24,7 @@ from noggin.core.errors import Unreadable
 from noggin.core.limits import Range
 from noggin.core.tables import SOURCES
 from noggin.core.typed.parse_quantities import read_fraction
-from noggin.documents.faults import OWN_WORDS, shown
+from noggin.documents.problems import OWN_WORDS, shown
 
 
 class Part(BaseModel):

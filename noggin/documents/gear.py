@@ -14,13 +14,13 @@ from noggin.core.errors import Refused
 from noggin.core.gear import compatibility
 from noggin.core.physics import filters
 from noggin.core.physics.wind import Stand
-from noggin.core.pops import tone
+from noggin.core.pops import tone_curve
 from noggin.core.setup import camera
 from noggin.core.tables import SOURCES
 from noggin.core.wording import shutter_time
-from noggin.documents.faults import shown
 from noggin.documents.fields import LeastPower, Name, Part, PowerStep, Time, Within, added, own_words, pair
-from noggin.documents.light import BatteryDocument, PulseDocument
+from noggin.documents.lights import BatteryDocument, PulseDocument
+from noggin.documents.problems import shown
 
 SourceKey = Literal["measured", "class", "brochure"]
 UncertaintyStops = Annotated[float, Within(limits.UNCERTAINTY)]
@@ -156,8 +156,8 @@ class JpegCurve(Part):
     reads: Annotated[list[CurveLevel], Field(min_length=2, max_length=100)]
     really: Annotated[list[CurveLevel], Field(min_length=2, max_length=100)]
 
-    def core(self) -> tone.ToneCurve:
-        return tone.ToneCurve(tuple(self.reads), tuple(self.really))
+    def core(self) -> tone_curve.ToneCurve:
+        return tone_curve.ToneCurve(tuple(self.reads), tuple(self.really))
 
 
 class BodyItem(Item):

@@ -4,7 +4,7 @@ import json
 from collections import Counter
 from typing import Any
 
-from noggin.documents.faults import BadDocument, Fault, shown
+from noggin.documents.problems import BadDocument, Problem, shown
 
 SIZE_MOST = 1024 * 1024
 """Bytes of a document; larger ones are refused unread."""
@@ -35,7 +35,7 @@ def read_object(raw: bytes, most: int = SIZE_MOST) -> dict[str, Any]:
     except RecursionError:
         raise _whole(f"the document is nested more than {DEPTH_MOST} deep") from None
     except _Spoilt as error:
-        raise BadDocument([error.fault]) from None
+        raise BadDocument([error.problem]) from None
     except ValueError:
         raise _whole("a number has too many digits") from None
     if not isinstance(found, dict):
@@ -49,14 +49,14 @@ def check_kind(found: dict[str, Any], kind: str, version: int) -> None:
     """Raise BadDocument unless `format` and `version` are ones that can be read."""
     if found.get("format") != kind:
         problem = "is missing" if "format" not in found else f"{shown(found['format'])} is not '{kind}'"
-        raise BadDocument([Fault("format", problem)])
+        raise BadDocument([Problem("format", problem)])
     stated = found.get("version")
     if isinstance(stated, bool) or not isinstance(stated, int) or stated < 1:
         problem = "is missing" if "version" not in found else f"{shown(stated)} is not a version"
-        raise BadDocument([Fault("version", problem)])
+        raise BadDocument([Problem("version", problem)])
     if stated > version:
         problem = f"{shown(stated)} is newer than {version}, the newest that can be read"
-        raise BadDocument([Fault("version", problem)])
+        raise BadDocument([Problem("version", problem)])
 
 
 def check_notes(notes: Any) -> None:
@@ -64,17 +64,17 @@ def check_notes(notes: Any) -> None:
     try:
         json.dumps(notes, allow_nan=False)
     except ValueError:
-        raise BadDocument([Fault("notes", "holds NaN or infinity")]) from None
+        raise BadDocument([Problem("notes", "holds NaN or infinity")]) from None
 
 
 class _Spoilt(Exception):
     def __init__(self, path: str, problem: str) -> None:
         super().__init__(problem)
-        self.fault = Fault(path, problem)
+        self.problem = Problem(path, problem)
 
 
 def _whole(problem: str) -> BadDocument:
-    return BadDocument([Fault("", problem)])
+    return BadDocument([Problem("", problem)])
 
 
 def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

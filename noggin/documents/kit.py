@@ -9,10 +9,10 @@ from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.core.gear.sheets import SHEETS
 from noggin.core.typed.parse_quantities import as_fraction
-from noggin.documents.faults import BadDocument, Fault, faults_of, refused
 from noggin.documents.fields import ClockText, Name, Part, Within, WrittenDown, added
 from noggin.documents.gear import GEAR_KINDS, AnyGear, DateText, Gear, OwnName
 from noggin.documents.json_input import check_kind, check_notes
+from noggin.documents.problems import BadDocument, Problem, problems_of, refused
 
 FORMAT = "noggin-kit"
 VERSION = 1
@@ -70,7 +70,7 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
     try:
         document = KitDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error, GEAR_KINDS)) from None
+        raise BadDocument(problems_of(error, GEAR_KINDS)) from None
     check_notes(document.notes)
     faults = []
     for index, owned in enumerate(document.gear):
@@ -79,10 +79,10 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
         except Refused as refusal:
             faults.append(refused(refusal, f"gear[{index}].item"))
     names = Counter(owned.item.name for owned in document.gear)
-    faults += [Fault("gear", f"{name!r} is listed twice") for name, often in names.items() if often > 1]
+    faults += [Problem("gear", f"{name!r} is listed twice") for name, often in names.items() if often > 1]
     for index, bag in enumerate(document.bags):
         missing = [name for name in bag.gear if name not in names]
-        faults += [Fault(f"bags[{index}].gear", f"{name!r} is not in the kit") for name in missing]
+        faults += [Problem(f"bags[{index}].gear", f"{name!r} is not in the kit") for name in missing]
     if faults:
         raise BadDocument(faults)
     return document
@@ -93,7 +93,7 @@ def gear_of(found: dict[str, Any]) -> AnyGear:
     try:
         item = _GEAR.validate_python(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error, GEAR_KINDS)) from None
+        raise BadDocument(problems_of(error, GEAR_KINDS)) from None
     try:
         item.check()
     except Refused as refusal:
@@ -120,4 +120,4 @@ def normal_measurement(found: dict[str, Any]) -> dict[str, Any]:
     try:
         return Measurement.model_validate(found).model_dump(mode="json")
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None

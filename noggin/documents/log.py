@@ -7,10 +7,10 @@ from pydantic import AfterValidator, ConfigDict, Field, ValidationError
 
 from noggin.core import limits
 from noggin.core.typed.parse_quantities import as_fraction
-from noggin.documents.faults import BadDocument, faults_of
 from noggin.documents.fields import ClockText, Part, Within, added, own_words
 from noggin.documents.json_input import check_kind
 from noggin.documents.pops import DialledDocument, FaultKey, FrameDocument, SeenDocument
+from noggin.documents.problems import BadDocument, problems_of
 
 FORMAT = "noggin-log"
 VERSION = 1
@@ -112,7 +112,7 @@ def read_entry(found: Any) -> FrameEntry:
     try:
         return FrameEntry.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
 
 
 def written_entry(entry: FrameEntry) -> dict[str, Any]:
@@ -130,7 +130,7 @@ def read_log(found: dict[str, Any]) -> tuple[FrameEntry, ...]:
     try:
         return tuple(LogDocument.model_validate(found).frames)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
 
 
 def streamed(entries: Iterable[str]) -> Iterator[str]:

@@ -7,7 +7,7 @@ from typing import Any
 
 from noggin.core.errors import Refused
 
-Steps = tuple[str | int, ...]
+FieldPath = tuple[str | int, ...]
 
 SHOWN_MOST = 80
 """Characters of a name that are shown."""
@@ -28,7 +28,7 @@ def path_of(steps: Sequence[int | str]) -> str:
     return path
 
 
-def steps_of(path: str) -> Steps:
+def steps_of(path: str) -> FieldPath:
     """The steps of a path.
 
     >>> steps_of("lights[0].gn_m")
@@ -37,7 +37,7 @@ def steps_of(path: str) -> Steps:
     return tuple(int(step) if step.isdigit() else step for step in re.findall(r"[^.\[\]]+", path))
 
 
-def value_at(document: Any, steps: Steps) -> Any:
+def value_at(document: Any, steps: FieldPath) -> Any:
     """The value that steps lead to; None where something on the way is left out.
 
     >>> value_at({"lights": [{"gn_m": 60}]}, ("lights", 0, "gn_m")), value_at({}, ("place", "lat"))

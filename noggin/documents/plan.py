@@ -10,29 +10,27 @@ from noggin.core.advice.details import clipping_level, first_to_clip
 from noggin.core.advice.reasons import reasons_of
 from noggin.core.advice.remedies import Remedy
 from noggin.core.advice.verdict_words import lacks_in_words
-from noggin.core.physics.tones import DARK_SUIT, WHITE_DRESS
+from noggin.core.physics.appearance import DARK_SUIT, WHITE_DRESS
 from noggin.core.planning.lighting import Firing
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.motion import motion
 from noggin.core.planning.way import Plan, Way
+from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
-from noggin.documents.faults import BadDocument, faults_of, shown
 from noggin.documents.fields import own_words
 from noggin.documents.json_input import check_kind
+from noggin.documents.problems import BadDocument, problems_of, shown
 
 FORMAT = "noggin-plan"
 VERSION = 1
 
 
-def _known_method(key: str) -> str:
-    if key not in METHODS:
-        raise own_words(f"{shown(key)} is not one of {', '.join(METHODS)}")
+def _known_way(key: str) -> str:
+    if key not in WAYS:
+        raise own_words(f"{shown(key)} is not one of {', '.join(WAYS)}")
     return key
 
 
-WayKey = Annotated[
-    str, AfterValidator(_known_method), WithJsonSchema({"enum": list(METHODS), "type": "string"})
-]
+WayKey = Annotated[str, AfterValidator(_known_way), WithJsonSchema({"enum": list(WAYS), "type": "string"})]
 
 
 class PlanPart(BaseModel):
@@ -148,6 +146,12 @@ class WayDocument(PlanPart):
     remedies: list[RemedyDocument]
 
 
+def _every_way(ways: list[WayDocument]) -> list[WayDocument]:
+    if len(ways) != len(WAYS):
+        raise own_words(f"lists {len(ways)} ways, not {len(WAYS)}")
+    return ways
+
+
 class PlanDocument(PlanPart):
     """Every way of one set-up, best first; `chosen` is the first feasible one."""
 
@@ -157,7 +161,11 @@ class PlanDocument(PlanPart):
     version: Literal[1] = 1
     name: str
     chosen: WayKey | None
-    ways: Annotated[list[WayDocument], Field(min_length=len(METHODS), max_length=len(METHODS))]
+    ways: Annotated[
+        list[WayDocument],
+        AfterValidator(_every_way),
+        Field(json_schema_extra={"minItems": len(WAYS), "maxItems": len(WAYS)}),
+    ]
     notes: Any = Field(default=None, exclude_if=lambda value: value is None)
 
 
@@ -167,7 +175,7 @@ def read_plan(found: dict[str, Any]) -> PlanDocument:
     try:
         return PlanDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
 
 
 def plan_document(plan: Plan, remedies: Mapping[str, Sequence[Remedy]], notes: Any = None) -> PlanDocument:

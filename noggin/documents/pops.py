@@ -7,13 +7,13 @@ from pydantic import ConfigDict, Field, ValidationError
 from noggin.core import limits
 from noggin.core.errors import OutOfRange, Refused, Unreadable
 from noggin.core.physics import dials
+from noggin.core.physics.appearance import CLOTHES, SKINS
 from noggin.core.physics.filters import NO_FILTER, Stack
 from noggin.core.physics.power import power_label
-from noggin.core.physics.tones import CLOTHES, SKINS
 from noggin.core.planning.lighting import Settings
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
 from noggin.core.planning.way import Way
+from noggin.core.planning.ways import WAYS
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.faults import Diagnosis, diagnose
 from noggin.core.pops.frame import (
@@ -32,14 +32,13 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.typed.parse_quantities import read_aperture, read_power
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import percent
-from noggin.documents.faults import BadDocument, Fault, faults_of, refused
 from noggin.documents.fields import Name, Part, Time, Within, added
 from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.plan import PlanPart, WayKey
+from noggin.documents.problems import BadDocument, Problem, problems_of, refused
 from noggin.documents.setup import SetUpDocument, core_setup
 
 FORMAT = "noggin-pops"
-ANSWER = "noggin-pops-answer"
 VERSION = 1
 
 FRAMES_MOST = 100
@@ -170,12 +169,12 @@ def read_pops(found: dict[str, Any]) -> tuple[SetUp, Way, tuple[Frame, ...]]:
     try:
         document = PopsDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
     check_notes(document.notes)
     try:
         setup = core_setup(document.setup)
     except BadDocument as bad:
-        raise BadDocument([Fault(f"setup.{one.path}", one.problem) for one in bad.faults]) from None
+        raise BadDocument([Problem(f"setup.{one.path}", one.problem) for one in bad.problems]) from None
     frames, faults = [], []
     for index, frame in enumerate(document.frames):
         try:
@@ -183,13 +182,13 @@ def read_pops(found: dict[str, Any]) -> tuple[SetUp, Way, tuple[Frame, ...]]:
         except Refused as error:
             faults.append(refused(error, f"frames[{index}]"))
         except (Unreadable, OutOfRange) as error:
-            faults.append(Fault(f"frames[{index}]", str(error)))
+            faults.append(Problem(f"frames[{index}]", str(error)))
     minutes = [frame.minute for frame in document.frames]
     if minutes != sorted(minutes):
-        faults.append(Fault("frames", "minutes go back: give the frames as they were taken"))
+        faults.append(Problem("frames", "minutes go back: give the frames as they were taken"))
     if faults:
         raise BadDocument(faults)
-    return setup, work_out(setup, METHODS[document.way]), tuple(frames)
+    return setup, work_out(setup, WAYS[document.way]), tuple(frames)
 
 
 def answer(setup: SetUp, way: Way, frames: tuple[Frame, ...]) -> PopsAnswer:

@@ -9,9 +9,8 @@ from noggin.core import limits
 from noggin.core.daylight import place
 from noggin.core.errors import Refused
 from noggin.core.physics.filters import Filter, Ring
-from noggin.core.setup import camera, ground_plan, intent, scene, setup
+from noggin.core.setup import camera, intent, layout, scene, setup
 from noggin.core.typed.parse_quantities import as_fraction
-from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
 from noggin.documents.fields import (
     ClockText,
     Ev,
@@ -28,9 +27,10 @@ from noggin.documents.fields import (
     pair,
     uncertainty_of,
 )
-from noggin.documents.ground_plan import GroundPlanDocument
 from noggin.documents.json_input import check_kind, check_notes
-from noggin.documents.light import LightDocument
+from noggin.documents.layout import LayoutDocument
+from noggin.documents.lights import LightDocument
+from noggin.documents.problems import BadDocument, Problem, problems_of, refused, shown
 
 FORMAT = "noggin-setup"
 VERSION = 1
@@ -131,7 +131,7 @@ class SceneDocument(Part):
     moved_from: BaselineDocument | None = added(None)
     lamps: LampsDocument = added(LampsDocument())
     people: Annotated[list[PersonDocument], Field(max_length=limits.FACES_MOST)] = added([])
-    plan: GroundPlanDocument | None = added(None)
+    plan: LayoutDocument | None = added(None)
     daylight_k: Annotated[float, Within(limits.KELVIN)] | None = added(None)
 
     def core(self) -> scene.Scene:
@@ -149,13 +149,13 @@ class SceneDocument(Part):
             lamps_background=self.lamps.background,
             lamps_subject=self.lamps.subject,
             people=tuple(person.core() for person in self.people),
-            plan=_plan(self.plan),
+            layout=_layout(self.plan),
             daylight_k=self.daylight_k,
             **self.ev100.model_dump(),
         )
 
 
-def _plan(document: GroundPlanDocument | None) -> ground_plan.GroundPlan | None:
+def _layout(document: LayoutDocument | None) -> layout.Layout | None:
     """The core's plan; what it refuses is named under it."""
     try:
         return document.core() if document else None
@@ -324,7 +324,7 @@ def setup_of(found: dict[str, Any]) -> setup.SetUp:
     return core_setup(validated(found))
 
 
-def normal(found: dict[str, Any]) -> dict[str, Any]:
+def canonical(found: dict[str, Any]) -> dict[str, Any]:
     """A parsed document checked and written out whole, defaults filled in. Raises BadDocument."""
     document = validated(found)
     core_setup(document)
@@ -337,14 +337,14 @@ def validated(found: dict[str, Any]) -> SetUpDocument:
     try:
         document = SetUpDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
     check_notes(document.notes)
     return document
 
 
 def core_setup(document: SetUpDocument) -> setup.SetUp:
     """The core's set-up; checks what fields say together. Raises BadDocument."""
-    faults: list[Fault] = []
+    faults: list[Problem] = []
 
     def build(owner: str, make: Callable[[], Built]) -> Built | None:
         try:

@@ -26,10 +26,10 @@ from noggin.core.errors import Refused, Unreadable
 from noggin.core.setup.setup import SetUp
 from noggin.core.shoot import timeline
 from noggin.core.typed.parse_places import read_clock
-from noggin.documents.faults import BadDocument, Fault, faults_of, refused, shown
 from noggin.documents.fields import YEARS, Ev, Name, Part, Within, ZoneName, added, own_words
 from noggin.documents.gear import DateText, OwnName
 from noggin.documents.json_input import check_kind, check_notes
+from noggin.documents.problems import BadDocument, Problem, problems_of, refused, shown
 from noggin.documents.setup import SetUpDocument, core_setup
 from noggin.documents.setup import written as written_setup
 
@@ -210,7 +210,7 @@ def kept_shoot(found: Any) -> KeptShoot:
     try:
         return KeptShoot.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
 
 
 def normal_shoot(found: dict[str, Any]) -> dict[str, Any]:
@@ -224,14 +224,16 @@ def read_shoot(found: dict[str, Any]) -> ShootDocument:
     try:
         document = ShootDocument.model_validate(found)
     except ValidationError as error:
-        raise BadDocument(faults_of(error)) from None
+        raise BadDocument(problems_of(error)) from None
     check_notes(document.notes)
-    faults: list[Fault] = []
+    faults: list[Problem] = []
     for index, slot in enumerate(document.slots):
         try:
             core_setup(slot.setup)
         except BadDocument as bad:
-            faults += [Fault(f"slots[{index}].setup.{fault.path}", fault.problem) for fault in bad.faults]
+            faults += [
+                Problem(f"slots[{index}].setup.{fault.path}", fault.problem) for fault in bad.problems
+            ]
         except Refused as refusal:
             faults.append(refused(refusal, f"slots[{index}].setup"))
     if faults:

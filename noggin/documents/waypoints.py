@@ -19,8 +19,8 @@ from defusedxml.ElementTree import iterparse
 from gpxpy.gpx import GPXException
 
 from noggin.core import limits
-from noggin.documents.faults import BadDocument, Fault, shown
 from noggin.documents.json_input import SIZE_MOST, read_object
+from noggin.documents.problems import BadDocument, Problem, shown
 
 ELEMENTS_MOST = 200_000
 ELEMENTS_DEEP = 40
@@ -42,16 +42,16 @@ def read_waypoint(raw: bytes) -> Waypoint:
     start = raw.lstrip(b"\xef\xbb\xbf \t\r\n")[:1]
     found = next(_of_geojson(read_object(raw)) if start == b"{" else _of_gpx(raw), None)
     if found is None:
-        raise BadDocument([Fault("", "this file has no waypoint")])
+        raise BadDocument([Problem("", "this file has no waypoint")])
     for name, value, span in (("lat", found.lat, limits.LATITUDE), ("lon", found.lon, limits.LONGITUDE)):
         if problem := span.problem(value):
-            raise BadDocument([Fault(name, problem)])
+            raise BadDocument([Problem(name, problem)])
     return found
 
 
 def _of_gpx(raw: bytes) -> Iterator[Waypoint]:
     if len(raw) > SIZE_MOST:
-        raise BadDocument([Fault("", f"the file is larger than {SIZE_MOST // 1024} KiB")])
+        raise BadDocument([Problem("", f"the file is larger than {SIZE_MOST // 1024} KiB")])
     try:
         point, owner = _first_point(raw)
         if point is None:
@@ -114,7 +114,7 @@ def _tag(element: Element) -> str:
 
 
 def _not_gpx(problem: str) -> BadDocument:
-    return BadDocument([Fault("", problem)])
+    return BadDocument([Problem("", problem)])
 
 
 NUMBER_LENGTH = 40
@@ -143,16 +143,16 @@ def _of_geojson(found: Any) -> Iterator[Waypoint]:
                 for coordinate in position[:2]
             )
         ):
-            raise BadDocument([Fault("coordinates", "a point has longitude and latitude, two numbers")])
+            raise BadDocument([Problem("coordinates", "a point has longitude and latitude, two numbers")])
         try:
             yield Waypoint("", float(position[1]), float(position[0]))
         except OverflowError:
-            raise BadDocument([Fault("coordinates", "a number has too many digits")]) from None
+            raise BadDocument([Problem("coordinates", "a number has too many digits")]) from None
 
 
 def _list(found: Any, name: str) -> list[Any]:
     if not isinstance(found, list):
-        raise BadDocument([Fault(name, f"{shown(found)} is not a list")])
+        raise BadDocument([Problem(name, f"{shown(found)} is not a list")])
     return found
 
 

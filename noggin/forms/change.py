@@ -8,11 +8,11 @@ from typing import Any
 
 from noggin.core.daylight.forecast import Surroundings, forecast, with_lamps
 from noggin.core.errors import Refused
-from noggin.core.pops.learned import Correction
+from noggin.core.pops.corrections import Correction
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
-from noggin.documents.light import LightUncertaintyDocument
+from noggin.documents.lights import LightUncertaintyDocument
 from noggin.documents.paths import owner_of
 from noggin.documents.setup import ZoneUncertaintyDocument, setup_of
 from noggin.forms.entry import Document

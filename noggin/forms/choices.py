@@ -17,7 +17,7 @@ from noggin.core.typed.parse_quantities import read_fraction
 from noggin.core.wording import shutter_time
 from noggin.documents import gear as kit
 from noggin.documents.kit import written_gear
-from noggin.forms.classes import (
+from noggin.forms.class_figures import (
     CAMERAS,
     CLASS_SYNC_S,
     CLASS_UNCERTAINTY,
@@ -180,7 +180,8 @@ def _class_light(row: Mapping[str, Any]) -> Made:
         toll = row["hss_toll"]
         on_body = None if toll is None else round(flash.toll_on(toll, CLASS_SYNC_S, sync_of(document)), 3)
         known = {**CLASS_UNCERTAINTY, "loss": None}
-        return {**deepcopy(dict(row)), "hss_toll": on_body, "pulse": None, "uncertainty": known}
+        light = {name: deepcopy(value) for name, value in row.items() if name != "weight_kg"}
+        return {**light, "hss_toll": on_body, "pulse": None, "uncertainty": known}
 
     return made
 

@@ -11,7 +11,7 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.typed import parse_quantities
 from noggin.core.units import METRES_PER_FOOT
 from noggin.core.wording import distance_unit, number, shutter_time
-from noggin.documents.paths import Steps, value_at
+from noggin.documents.paths import FieldPath, value_at
 
 OWN = "as entered"
 """What a choice says that is none of the usual ones."""
@@ -35,7 +35,7 @@ class Entry:
 
     key: str
     label: str
-    path: Steps
+    path: FieldPath
     read: Callable[[str], Any]
     show: Callable[[Any], str]
     unit: str = ""
@@ -50,7 +50,7 @@ class Entry:
     puts: Callable[[dict[str, Any], Any], None] | None = None
     suggests: str = ""
 
-    def under(self, key: str, owner: Steps) -> "Entry":
+    def under(self, key: str, owner: FieldPath) -> "Entry":
         """The same figure of one part of a document, under a key of its own."""
         gives, puts = self.gives, self.puts
 

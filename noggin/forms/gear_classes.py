@@ -1,7 +1,7 @@
 """Gear to start with, by class: a name and a class make a piece of gear whose figures are class defaults,
 marked so until something better is known. No brands, no models.
 
-Figures are those of `classes.py` and the trade's usual ones: common practice, no source.
+Figures are those of `class_figures.py` and the trade's usual ones: common practice, no source.
 """
 
 from collections.abc import Mapping
@@ -9,7 +9,7 @@ from copy import deepcopy
 from typing import Any
 
 from noggin.core.tables import TOLLS
-from noggin.forms.classes import CAMERAS, CLASS_SYNC_S, CLASS_UNCERTAINTY, LENSES, LIGHTS, MODIFIERS
+from noggin.forms.class_figures import CAMERAS, CLASS_SYNC_S, CLASS_UNCERTAINTY, LENSES, LIGHTS, MODIFIERS
 
 GearPart = dict[str, Any]
 
@@ -39,10 +39,6 @@ def _lens(row: Mapping[str, Any]) -> GearPart:
     }
 
 
-LIGHT_WEIGHTS = {"large": 3.0, "medium": 2.6, "pocket": 0.9, "speedlight": 0.5, "studio": 2.5}
-"""Kilograms of a light with its battery, by class. From memory."""
-
-
 def _light(key: str, row: Mapping[str, Any], *others: Mapping[str, Any]) -> GearPart:
     """A light of a class with its heads, each with its own guide number."""
     toll = row["hss_toll"]
@@ -56,7 +52,7 @@ def _light(key: str, row: Mapping[str, Any], *others: Mapping[str, Any]) -> Gear
         "power_min": row["power_min"],
         "system": "" if key == "studio" else RADIO,
         "head": row["head"],
-        "weight_kg": LIGHT_WEIGHTS[key],
+        "weight_kg": row["weight_kg"],
     }
     if row["energy_ws"]:
         light["energy_ws"] = row["energy_ws"]
@@ -74,40 +70,15 @@ def _head(row: Mapping[str, Any], *, several: bool) -> GearPart:
     return {"name": own if several else usual, "gn_m": number, "beam": row["beam"]}
 
 
-_SHAPES = {
-    "bare": "reflector",
-    "umbrella": "shoot_through",
-    "small_box": "softbox",
-    "box": "softbox",
-    "big_umbrella": "covered_umbrella",
-}
-"""Shapes of classes that are not called by their shape."""
-
-MODIFIER_WEIGHTS = {
-    "bare": 0.3,
-    "umbrella": 0.4,
-    "small_box": 0.7,
-    "box": 1.1,
-    "deep": 1.8,
-    "dish": 1.2,
-    "strip": 1.1,
-    "parabolic": 2.2,
-    "zoom": 0.6,
-    "lantern": 0.6,
-    "big_umbrella": 0.9,
-}
-"""Kilograms of a modifier with its ring. From memory."""
-
-
-def _modifier(key: str, row: Mapping[str, Any]) -> GearPart:
+def _modifier(row: Mapping[str, Any]) -> GearPart:
     return {
         "kind": "modifier",
         "name": row["label"][:1].upper() + row["label"][1:],
-        "shape": _SHAPES.get(key, key),
+        "shape": row["shape"],
         "across_m": 2 * row["radius_m"],
         "loss": _by_class(row["loss"]),
         "narrow": _by_class(row["narrow"]),
-        "weight_kg": MODIFIER_WEIGHTS[key],
+        "weight_kg": row["weight_kg"],
     }
 
 
@@ -154,7 +125,7 @@ GEAR_CLASSES: Mapping[str, Mapping[str, GearPart]] = {
         for key, one in LIGHTS.items()
         if key != "pocket_bare"
     },
-    "modifier": {key: _modifier(key, one) for key, one in MODIFIERS.items()},
+    "modifier": {key: _modifier(one) for key, one in MODIFIERS.items()},
     "trigger": {
         "full": {"kind": "trigger", "name": "Radio trigger", "system": RADIO, "shoe": SHOE},
         "simple": {

@@ -7,7 +7,7 @@ from noggin.core.tables import SOURCES
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, plain
 from noggin.documents.gear import uncertainty_of_figure
-from noggin.documents.paths import Steps, value_at
+from noggin.documents.paths import FieldPath, value_at
 from noggin.forms.entry import (
     Document,
     Entry,
@@ -33,13 +33,13 @@ def typed(
     read: ReadText,
     show: ShowValue,
     unit: str = "",
-    path: Steps | None = None,
+    path: FieldPath | None = None,
     **more: Any,
 ) -> Entry:
     return Entry(key, label, path or (key,), read, show, unit, **more)
 
 
-def choice(key: str, label: str, choices: Mapping[str, str], path: Steps | None = None) -> Entry:
+def choice(key: str, label: str, choices: Mapping[str, str], path: FieldPath | None = None) -> Entry:
     return Entry(key, label, path or (key,), str, str, choices=choices)
 
 
@@ -53,7 +53,7 @@ def measured(
     document: Document,
     key: str,
     label: str,
-    path: Steps,
+    path: FieldPath,
     read: ReadText,
     show: ShowValue,
     unit: str = "",
@@ -125,7 +125,7 @@ def f_number(key: str, label: str) -> Entry:
     return typed(key, label, parse_quantities.read_aperture, lambda value: f"f/{number(value, 2)}")
 
 
-def or_usual(document: Document, path: Steps, usual: str) -> str:
+def or_usual(document: Document, path: FieldPath, usual: str) -> str:
     """A choice that is left out of a document where it is the usual one."""
     return value_at(document, path) or usual
 

@@ -11,8 +11,8 @@ from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.setup.light import BEAMS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, shutter_time
-from noggin.documents.paths import Steps
-from noggin.forms.classes import LIGHTS
+from noggin.documents.paths import FieldPath
+from noggin.forms.class_figures import LIGHTS
 from noggin.forms.entry import (
     Document,
     Entry,
@@ -43,7 +43,7 @@ def light_gear(document: Document) -> Iterator[Entry]:
     kinds = {key: one["name"] for key, one in LIGHTS.items()} | {"other": "something else"}
     yield choice("light_class", "Class", kinds)
     for index, row in enumerate(document["reflectors"]):
-        path: Steps = ("reflectors", index)
+        path: FieldPath = ("reflectors", index)
         several = f" {index + 1}" if len(document["reflectors"]) > 1 else ""
         yield typed(
             f"reflector-{index}", f"Reflector or zoom{several}", read_name, str, path=(*path, "name")

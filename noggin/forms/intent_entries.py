@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from noggin.core.physics import dials, tones
+from noggin.core.physics import appearance, dials
+from noggin.core.physics.appearance import NAMED_LEVELS
 from noggin.core.physics.flash import FLASH_K
-from noggin.core.physics.tones import NAMED_LEVELS
 from noggin.core.setup.intent import PREFERENCES, SCHOOLS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, signed
@@ -61,7 +61,7 @@ INTENT_ENTRIES = (
         signed,
         "stops",
         third_step,
-        hint=lambda setup: tones.mood(setup.intent.background_level),
+        hint=lambda setup: appearance.mood(setup.intent.background_level),
     ),
     Entry(
         "subject_level",

@@ -8,15 +8,11 @@ from collections.abc import Mapping
 from functools import lru_cache
 from types import MappingProxyType
 
-from noggin.forms.choice_entries import CHOICE_LABELS as CHOSEN
 from noggin.forms.choice_entries import light_choices, picture_choices, with_tolls
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
 from noggin.forms.light_entries import LIGHT_ENTRIES
 from noggin.forms.picture_entries import PICTURE_ENTRIES
-
-SETUP_LABELS = {entry.key: entry.label for entry in (*PICTURE_ENTRIES.values(), *LIGHT_ENTRIES)} | CHOSEN
-"""What every figure is called, by its key; those of a light without its number."""
 
 
 def entries_of(document: Document, offered: Choices = BY_CLASS) -> Mapping[str, Entry]:

@@ -133,8 +133,6 @@ _SLOT_ENTRIES = (
 )
 """Every figure of one set-up on the day."""
 
-SLOT_LABELS = {entry.key: entry.label for entry in _SLOT_ENTRIES}
-
 
 def shoot_entries(document: Document) -> Mapping[str, Entry]:
     """Every figure by its key; those of set-up n on the day are called `…-n`."""

@@ -10,8 +10,8 @@ from noggin.core.advice.remedy_case import SpareFilter, SpareLight, SpareModifie
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.documents import gear as kit
-from noggin.documents.faults import BadDocument
-from noggin.documents.light import LightDocument
+from noggin.documents.lights import LightDocument
+from noggin.documents.problems import BadDocument
 from noggin.forms.choices import Choices
 from noggin.forms.entry import Document
 

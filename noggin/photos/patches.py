@@ -11,9 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
+from noggin.core.physics.appearance import CLIP
 from noggin.core.physics.colour import Values
-from noggin.core.physics.tones import CLIP
-from noggin.core.pops.tone import ToneCurve, level_of
+from noggin.core.pops.tone_curve import ToneCurve, level_of
 from noggin.core.units import Stops
 from noggin.photos.photo import Photo
 

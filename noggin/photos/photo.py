@@ -15,9 +15,9 @@ import rawpy
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from noggin.core.errors import Unreadable
+from noggin.core.physics.appearance import CLIP
 from noggin.core.physics.colour import Values
-from noggin.core.physics.tones import CLIP
-from noggin.core.pops.tone import luminance, raw_luminance
+from noggin.core.pops.tone_curve import luminance, raw_luminance
 from noggin.core.units import Stops
 from noggin.photos.exif import Exif, read_exif
 

@@ -13,7 +13,7 @@ from noggin.core.advice.verdict_words import (
     landing_words,
 )
 from noggin.core.daylight.forecast import DAY_ZONES
-from noggin.core.planning.methods import METHODS
+from noggin.core.planning.ways import WAYS
 from noggin.core.pops.faults import BY_KEY as FAULTS_BY_KEY
 from noggin.core.setup.light import ROLES
 from noggin.core.tables import GROUNDS, SKIES, SOURCES
@@ -24,7 +24,7 @@ from noggin.forms.gear_classes import GEAR_CLASSES
 from noggin.forms.gear_summary import summary
 from noggin.forms.light_entries import LIGHT_ENTRIES
 from noggin.forms.shoot_entries import SHOOT_ENTRIES
-from noggin.services.frame_words import VERDICTS
+from noggin.services.frames.frame_tags import VERDICTS
 
 __all__ = [
     "DAY_ZONES",
@@ -34,7 +34,6 @@ __all__ = [
     "GEAR_KINDS",
     "GROUNDS",
     "LIGHT_ENTRIES",
-    "METHODS",
     "ROLES",
     "RULE",
     "SHOOT_ENTRIES",
@@ -43,6 +42,7 @@ __all__ = [
     "UNITS",
     "VERDICTS",
     "VERDICT_WORDS",
+    "WAYS",
     "YEARS",
     "distances_in",
     "drawbacks_in_words",

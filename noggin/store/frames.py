@@ -58,7 +58,7 @@ class Takes:
 
     def begin(self, setup_id: int, document: Mapping[str, Any], now: datetime) -> KeptTake:
         """Keep a new one."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             row = TakeRow(setup_id=setup_id, begun_at=now, document=json.dumps(document))
             session.add(row)
             session.flush()
@@ -69,7 +69,7 @@ class Takes:
         wanted = select(TakeRow).where(TakeRow.setup_id == setup_id)
         if before is not None:
             wanted = wanted.where(col(TakeRow.begun_at) <= before)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             row = session.exec(
                 wanted.order_by(col(TakeRow.begun_at).desc(), col(TakeRow.id).desc())
             ).first()
@@ -77,25 +77,25 @@ class Takes:
 
     def get(self, take_id: int) -> KeptTake:
         """One take. Raises NotKept."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return _take(self._row(session, take_id))
 
     def begun_between(self, first: datetime, last: datetime) -> tuple[KeptTake, ...]:
         """Those that were begun in a while, the latest first."""
         begun = col(TakeRow.begun_at)
         wanted = select(TakeRow).where(begun >= first, begun <= last)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return tuple(_take(row) for row in session.exec(wanted.order_by(begun.desc(), col(TakeRow.id))))
 
     def latest_first(self, most: int) -> tuple[KeptTake, ...]:
         """Some takes of any set-up, the latest first."""
         wanted = select(TakeRow).order_by(col(TakeRow.begun_at).desc(), col(TakeRow.id).desc()).limit(most)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return tuple(_take(row) for row in session.exec(wanted))
 
     def write(self, take_id: int, document: Mapping[str, Any]) -> None:
         """Put another document in its place. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             row = self._row(session, take_id)
             row.document = json.dumps(document)
             session.add(row)
@@ -125,7 +125,7 @@ class Frames:
         jpeg: bytes | None = None,
     ) -> KeptFrame | None:
         """Keep a new one; None where one of the same file is kept already."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             if sha256 and session.exec(select(FrameRow.id).where(FrameRow.sha256 == sha256)).first():
                 return None
             row = FrameRow(
@@ -150,7 +150,7 @@ class Frames:
         take_id: int | None,
     ) -> None:
         """Put another document in its place, and in a take or in none. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             row = self._row(session, frame_id)
             row.document, row.take_id = json.dumps(document), take_id
             session.add(row)
@@ -163,17 +163,17 @@ class Frames:
 
     def remove(self, frame_id: int) -> None:
         """Take one out for good. Raises NotKept."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             session.delete(self._row(session, frame_id))
 
     def get(self, frame_id: int) -> KeptFrame:
         """One frame. Raises NotKept."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return _frame(self._row(session, frame_id))
 
     def known(self, sha256: str) -> KeptFrame | None:
         """The frame of a file; None where none is kept."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             row = session.exec(select(FrameRow).where(FrameRow.sha256 == sha256)).first()
             return _frame(row) if row else None
 
@@ -186,12 +186,12 @@ class Frames:
         rows = select(FrameRow.document).where(
             FrameRow.place >= place, FrameRow.place < place + PLACES_PER_MS
         )
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return json.dumps(document) in session.exec(rows).all()
 
     def picture(self, frame_id: int) -> bytes:
         """The small picture of a frame. Raises NotKept where there is none."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             row = session.get(FramePictureRow, frame_id) if frame_id <= NUMBER_MOST else None
             if row is None:
                 raise NotKept("There is no picture of that frame.")
@@ -200,13 +200,13 @@ class Frames:
     def with_pictures(self, frame_ids: Sequence[int]) -> frozenset[int]:
         """Which of some frames have a small picture."""
         wanted = select(FramePictureRow.frame_id).where(col(FramePictureRow.frame_id).in_(frame_ids))
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return frozenset(session.exec(wanted))
 
     def of_take(self, take_id: int) -> tuple[KeptFrame, ...]:
         """Every frame of a take, the first one first."""
         wanted = select(FrameRow).where(FrameRow.take_id == take_id).order_by(col(FrameRow.place))
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return tuple(_frame(row) for row in session.exec(wanted))
 
     def sun_of_takes(self, take_ids: Sequence[int]) -> dict[int, float]:
@@ -215,23 +215,23 @@ class Frames:
         wanted = select(FrameRow.take_id, height, func.min(FrameRow.place)).where(
             col(FrameRow.take_id).in_(take_ids), height.is_not(None)
         )
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             rows = session.exec(wanted.group_by(col(FrameRow.take_id))).all()
             return {number: float(found) for number, found, _ in rows if number is not None}
 
     def any(self) -> bool:
         """Whether there is one."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return session.exec(select(FrameRow.id).limit(1)).first() is not None
 
     def count(self) -> int:
         """How many there are."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return int(session.connection().execute(text("SELECT count(*) FROM frame")).scalar_one())
 
     def page(self, most: int, wanted: Wanted, before: int | None = None) -> tuple[KeptFrame, ...]:
         """Some frames, newest first, from before a place on."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             query, given = _asked(wanted, most, before)
             rows = session.connection().execute(text(query), given).all()
             return tuple(
@@ -255,7 +255,7 @@ class Frames:
             " FROM seen WHERE seen.value IS NOT NULL)"
             " SELECT value FROM seen WHERE value IS NOT NULL"
         )
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return tuple(row.value for row in session.connection().execute(text(step), {"kind": kind}))
 
     def _row(self, session: Session, frame_id: int) -> FrameRow:

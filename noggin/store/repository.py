@@ -13,7 +13,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, delete, select
 
 from noggin.core.errors import NogginError, Refused
-from noggin.store.tables import KeptRow, ResultRow, StepRow
+from noggin.store.tables import KeptRow, ResultRow, UndoStepRow
 from noggin.store.transactions import Transactions
 
 ONE_GO = timedelta(seconds=3)
@@ -36,35 +36,35 @@ class NotKept(NogginError, LookupError):
     """No document of this kind has this number."""
 
 
-class NoSuchStep(NogginError, LookupError):
+class NothingToUndo(NogginError, LookupError):
     """There is nothing to undo or to redo."""
 
 
 @dataclass(frozen=True)
-class HistoryStep:
+class UndoStep:
     """What leads to a state: words for it, and the key of the figure that was entered ("" for others)."""
 
     label: str
     figure: str = ""
 
 
-UNNAMED = HistoryStep("")
+UNNAMED = UndoStep("")
 """A step that nobody named."""
 
 
 @dataclass(frozen=True)
 class KeptDocument:
-    """A document as it is kept, and its text. `entries` is what was typed and not taken, by the figure's
+    """A document as it is kept, and its text. `waiting` is what was typed and not taken, by the figure's
     key; `undo` and `redo` are the steps that can be taken back and done again, `pinned` a version to
     compare with, `acted` the revision that the last act made (0: none)."""
 
     id: int
     text: str
     document: Mapping[str, Any]
-    entries: Mapping[str, str]
+    waiting: Mapping[str, str]
     revision: int
-    undo: HistoryStep | None = None
-    redo: HistoryStep | None = None
+    undo: UndoStep | None = None
+    redo: UndoStep | None = None
     pinned: Mapping[str, Any] | None = None
     acted: int = 0
 
@@ -92,14 +92,15 @@ Change = Callable[[KeptDocument], tuple[Mapping[str, Any], Mapping[str, str]]]
 
 
 # What is asked for at every turn is put together once and read as plain rows, in a third of the time.
-_KEPT, _STEP = KeptRow.__table__.c, StepRow.__table__.c  # type: ignore[attr-defined]  # SQLModel does not say so
+_KEPT, _UNDO_STEP = KeptRow.__table__.c, UndoStepRow.__table__.c  # type: ignore[attr-defined]  # SQLModel does not say so
 _IN_KIND = (_KEPT.kind == bindparam("kind")) & _KEPT.removed_at.is_(None)
 _ONE = select_rows(*_KEPT).where(_IN_KIND, _KEPT.id == bindparam("number"))
 _TEXTS = select_rows(_KEPT.id, _KEPT.document).where(_IN_KIND)
 _SOME_TEXTS = _TEXTS.where(_KEPT.id.in_(bindparam("numbers", expanding=True)))
 _NEWEST = select_rows(_KEPT.id, _KEPT.name).where(_IN_KIND).order_by(_KEPT.changed_at.desc(), _KEPT.id)
-_AROUND = select_rows(_STEP.number, _STEP.label, _STEP.figure).where(
-    _STEP.kept_id == bindparam("number"), _STEP.number.between(bindparam("step") - 1, bindparam("step") + 1)
+_AROUND = select_rows(_UNDO_STEP.number, _UNDO_STEP.label, _UNDO_STEP.figure).where(
+    _UNDO_STEP.kept_id == bindparam("number"),
+    _UNDO_STEP.number.between(bindparam("step") - 1, bindparam("step") + 1),
 )
 _ELEMENTS = func.json_each(_KEPT.document, bindparam("part")).table_valued("value", name="elements")
 _HOLDING = (
@@ -123,7 +124,7 @@ class Repository:
 
     def all(self) -> tuple[KeptDocument, ...]:
         """Every one, the one worked on last first; for kinds of which there are few."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return tuple(kept_of(row) for row in session.exec(self._latest_first(select(KeptRow))))
 
     def page(self, size: int, offset: int = 0, find: str = "") -> Page:
@@ -133,7 +134,7 @@ class Repository:
         wanted = select(KeptRow.id, KeptRow.name, ResultRow.result, ResultRow.revision == KeptRow.revision)
         wanted = wanted.outerjoin(ResultRow, col(ResultRow.kept_id) == col(KeptRow.id))
         wanted = self._latest_first(_named_like(wanted, find)).offset(offset).limit(size + 1)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             found = list(session.exec(wanted))
         rows = tuple(
             Listed(number or 0, name, json.loads(result) if result and current else None)
@@ -144,14 +145,14 @@ class Repository:
     def named(self, name: str) -> int | None:
         """The number of the one of exactly this name."""
         wanted = self._present(select(KeptRow.id)).where(KeptRow.name == name)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             number: int | None = session.exec(wanted).first()
             return number
 
     def equal_to(self, document: Mapping[str, Any]) -> int | None:
         """The number of one that is figure for figure this document."""
         wanted = self._present(select(KeptRow.id)).where(KeptRow.name == str(document["name"]))
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             number: int | None = session.exec(
                 wanted.where(KeptRow.document == json.dumps(document))
             ).first()
@@ -160,13 +161,13 @@ class Repository:
     def names(self, without: int | None = None) -> set[str]:
         """Every name, but for that of one."""
         wanted = self._present(select(KeptRow.name)).where(col(KeptRow.id) != (without or 0))
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return set(session.exec(wanted))
 
     def texts(self, numbers: Sequence[int] | None = None) -> dict[int, str]:
         """Documents as their texts, by their numbers: all of them, or those that are asked for. All of them
         are read once in a transaction, unless something of this kind is written."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             known: dict[int, str] | None = session.info.get(self._all_texts)
             if numbers is None and known is not None:
                 return dict(known)
@@ -185,44 +186,44 @@ class Repository:
     def holding(self, part: str, figure: str, value: object) -> dict[int, str]:
         """Texts of the documents that have, in a list of theirs, an element with this figure."""
         given = {"kind": self._kind, "part": f"$.{part}", "figure": f"$.{figure}", "value": value}
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return {row.id: row.document for row in _rows(session, _HOLDING, **given)}
 
     def first_from(self, figure: str, least: str, most: int) -> tuple[KeptDocument, ...]:
         """Some documents in the order of a figure of theirs (a text), from `least` on."""
         found = func.json_extract(KeptRow.document, f"$.{figure}")
         wanted = self._present(select(KeptRow)).where(found >= least).order_by(found, col(KeptRow.id))
-        with self._transactions.reading() as session:
-            return tuple(_kept_with_steps(session, row) for row in session.exec(wanted.limit(most)))
+        with self._transactions.read_transaction() as session:
+            return tuple(_kept_with_undo(session, row) for row in session.exec(wanted.limit(most)))
 
     def archived(self) -> tuple[Listed, ...]:
         """Those that were archived last, the last one first."""
         wanted = select(KeptRow.id, KeptRow.name).where(
             KeptRow.kind == self._kind, col(KeptRow.removed_at).is_not(None)
         )
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             rows = session.exec(wanted.order_by(col(KeptRow.removed_at).desc()).limit(ARCHIVED_MOST))
             return tuple(Listed(number or 0, name) for number, name in rows)
 
     def latest(self) -> int | None:
         """The number of the one worked on last."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             number: int | None = session.exec(self._latest_first(select(KeptRow.id)).limit(1)).first()
             return number
 
     def get(self, kept_id: int) -> KeptDocument:
         """One document. Raises NotKept."""
-        with self._transactions.reading() as session:
-            return _kept_with_steps(session, self._seen(session, kept_id))
+        with self._transactions.read_transaction() as session:
+            return _kept_with_undo(session, self._seen(session, kept_id))
 
     def peek(self, kept_id: int) -> KeptDocument:
         """One document without what can be undone and redone. Raises NotKept."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return kept_of(self._seen(session, kept_id))
 
     def newest(self, most: int) -> tuple[tuple[int, str], ...]:
         """Number and name of those worked on last, the last one first."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             rows = _rows(session, _NEWEST.limit(bindparam("most")), kind=self._kind, most=most)
             return tuple((row.id, row.name) for row in rows)
 
@@ -231,31 +232,29 @@ class Repository:
         with self._writing() as session:
             return kept_of(_new_row(session, self._kind, document, now))
 
-    def change(
-        self, kept_id: int, change: Change, now: datetime, step: HistoryStep = UNNAMED
-    ) -> KeptDocument:
+    def change(self, kept_id: int, change: Change, now: datetime, step: UndoStep = UNNAMED) -> KeptDocument:
         """Read, change and write one document and let nobody else in between; what changes it is a step
         that can be undone. Raises NotKept."""
         with self._writing() as session:
             row = self._row(session, kept_id)
-            document, entries = change(kept_of(row))
+            document, waiting = change(kept_of(row))
             written = json.dumps(document)
             differs = written != row.document
             if differs:
-                _take_step(session, row, written, step, now)
-            _write(row, written, json.dumps(dict(entries)))
+                _add_undo_step(session, row, written, step, now)
+            _write(row, written, json.dumps(dict(waiting)))
             return _touched(session, row, now, act=differs and not step.figure)
 
     def move(self, kept_id: int, by: int, now: datetime) -> KeptDocument:
         """Undo (`by` -1) or redo (+1) one step; what waits beside figures is dropped.
 
-        Raises NotKept, NoSuchStep.
+        Raises NotKept, NoSuchRevision.
         """
         with self._writing() as session:
             row = self._row(session, kept_id)
-            to = _step(session, row, row.step + by)
+            to = _undo_step(session, row, row.step + by)
             if to is None:
-                raise NoSuchStep("There is nothing to undo." if by < 0 else "There is nothing to redo.")
+                raise NothingToUndo("There is nothing to undo." if by < 0 else "There is nothing to redo.")
             row.step = to.number
             _write(row, to.document, "{}")
             return _touched(session, row, now, act=True)
@@ -286,7 +285,7 @@ class Repository:
     @contextmanager
     def _writing(self) -> Iterator[Session]:
         """A change to something of this kind: what was read of it in this transaction counts no more."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             session.info.pop(self._all_texts, None)
             try:
                 yield session
@@ -319,12 +318,12 @@ def _named_like(wanted: Any, find: str) -> Any:
 
 def _new_row(session: Session, kind: str, document: Mapping[str, Any], now: datetime) -> KeptRow:
     written = json.dumps(document)
-    row = KeptRow(kind=kind, name="", document="", entries="{}", revision=1, changed_at=now)
+    row = KeptRow(kind=kind, name="", document="", waiting="{}", revision=1, changed_at=now)
     _write(row, written, "{}")
     session.add(row)
     _flush(session, row)
     assert row.id is not None  # noqa: S101 - it was flushed
-    session.add(_step_row(row.id, 1, written, HistoryStep("new"), now))
+    session.add(_undo_step_row(row.id, 1, written, UndoStep("new"), now))
     session.flush()
     return row
 
@@ -342,12 +341,12 @@ def _flush(session: Session, row: KeptRow) -> None:
         ) from None
 
 
-def _write(row: KeptRow, document: str, entries: str) -> None:
-    row.document, row.entries, row.name = document, entries, str(json.loads(document).get("name", ""))
+def _write(row: KeptRow, document: str, waiting: str) -> None:
+    row.document, row.waiting, row.name = document, waiting, str(json.loads(document).get("name", ""))
 
 
-def _step_row(kept_id: int, number: int, written: str, step: HistoryStep, now: datetime) -> StepRow:
-    return StepRow(
+def _undo_step_row(kept_id: int, number: int, written: str, step: UndoStep, now: datetime) -> UndoStepRow:
+    return UndoStepRow(
         kept_id=kept_id,
         number=number,
         document=written,
@@ -357,30 +356,30 @@ def _step_row(kept_id: int, number: int, written: str, step: HistoryStep, now: d
     )
 
 
-def _take_step(session: Session, row: KeptRow, written: str, step: HistoryStep, now: datetime) -> None:
+def _add_undo_step(session: Session, row: KeptRow, written: str, step: UndoStep, now: datetime) -> None:
     """Record a new state after the present one; what had been undone is gone, and entries of one figure
     in one go are one step."""
     assert row.id is not None  # noqa: S101 - it was read
-    present, of_row = _step(session, row, row.step), col(StepRow.kept_id) == row.id
-    if _step(session, row, row.step + 1):
-        session.exec(delete(StepRow).where(of_row, col(StepRow.number) > row.step))
+    present, of_row = _undo_step(session, row, row.step), col(UndoStepRow.kept_id) == row.id
+    if _undo_step(session, row, row.step + 1):
+        session.exec(delete(UndoStepRow).where(of_row, col(UndoStepRow.number) > row.step))
     if present and step.figure and present.figure == step.figure and _since(present, now) <= ONE_GO:
         present.document, present.taken_at = written, now
         session.add(present)
         return
     row.step += 1
-    session.add(_step_row(row.id, row.step, written, step, now))
+    session.add(_undo_step_row(row.id, row.step, written, step, now))
     if row.step > STEPS_KEPT:
-        session.exec(delete(StepRow).where(of_row, col(StepRow.number) <= row.step - STEPS_KEPT))
+        session.exec(delete(UndoStepRow).where(of_row, col(UndoStepRow.number) <= row.step - STEPS_KEPT))
 
 
-def _since(step: StepRow, now: datetime) -> timedelta:
+def _since(step: UndoStepRow, now: datetime) -> timedelta:
     taken = step.taken_at  # SQLite gives instants back without their zone; all are kept in UTC
     return now - (taken if taken.tzinfo else taken.replace(tzinfo=UTC))
 
 
-def _step(session: Session, row: KeptRow, number: int) -> StepRow | None:
-    wanted = select(StepRow).where(StepRow.kept_id == row.id, StepRow.number == number)
+def _undo_step(session: Session, row: KeptRow, number: int) -> UndoStepRow | None:
+    wanted = select(UndoStepRow).where(UndoStepRow.kept_id == row.id, UndoStepRow.number == number)
     return session.exec(wanted).first()
 
 
@@ -391,13 +390,13 @@ def _touched(session: Session, row: KeptRow, now: datetime, *, act: bool = False
     row.changed_at = now
     session.add(row)
     _flush(session, row)
-    return _kept_with_steps(session, row)
+    return _kept_with_undo(session, row)
 
 
-def _kept_with_steps(session: Session, row: KeptRow | Row[Any]) -> KeptDocument:
+def _kept_with_undo(session: Session, row: KeptRow | Row[Any]) -> KeptDocument:
     """A document with what can be undone (the step that led here, where one comes before it) and redone."""
     around = _rows(session, _AROUND, number=row.id, step=row.step)
-    found = {step.number: HistoryStep(step.label, step.figure) for step in around}
+    found = {step.number: UndoStep(step.label, step.figure) for step in around}
     undo = found.get(row.step) if row.step - 1 in found else None
     return replace(kept_of(row), undo=undo, redo=found.get(row.step + 1))
 
@@ -406,7 +405,7 @@ def kept_of(row: KeptRow | Row[Any]) -> KeptDocument:
     """A row as it is handed out."""
     assert row.id is not None  # noqa: S101 - a row that was read or flushed has its number
     pinned = None if row.pinned is None else json.loads(row.pinned)
-    document, entries = json.loads(row.document), json.loads(row.entries)
+    document, waiting = json.loads(row.document), json.loads(row.waiting)
     return KeptDocument(
-        row.id, row.document, document, entries, row.revision, pinned=pinned, acted=row.acted
+        row.id, row.document, document, waiting, row.revision, pinned=pinned, acted=row.acted
     )

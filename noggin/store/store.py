@@ -38,7 +38,7 @@ class Results:
     def put(self, kept: KeptDocument, rules: int, result: Mapping[str, Any]) -> None:
         """Keep a result at its document's present revision."""
         given = {"revision": kept.revision, "rules": rules, "result": json.dumps(result)}
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             session.connection().execute(_PUT_RESULT, {"kept_id": kept.id, **given})
 
     def stale(self, kind: str, rules: int, most: int) -> tuple[KeptDocument, ...]:
@@ -47,7 +47,7 @@ class Results:
         fresh = (col(ResultRow.revision) == col(KeptRow.revision)) & (col(ResultRow.rules) == rules)
         wanted = select(KeptRow).outerjoin(ResultRow, (col(ResultRow.kept_id) == col(KeptRow.id)) & fresh)
         wanted = wanted.where(KeptRow.kind == kind, col(ResultRow.kept_id).is_(None)).limit(most)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return tuple(kept_of(row) for row in session.exec(wanted))
 
 
@@ -60,13 +60,13 @@ class Measurements:
     def of(self, gear_id: int) -> tuple[tuple[int, Mapping[str, Any]], ...]:
         """Number and document of every measurement of a piece of gear, the first one first."""
         wanted = select(MeasurementRow).where(MeasurementRow.gear_id == gear_id)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             rows = session.exec(wanted.order_by(col(MeasurementRow.id)))
             return tuple((row.id or 0, json.loads(row.document)) for row in rows)
 
     def add(self, gear_id: int, document: Mapping[str, Any]) -> int:
         """Keep one for good; its number, which is that of the same one where it was kept before."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             same = select(MeasurementRow.id).where(
                 MeasurementRow.gear_id == gear_id, MeasurementRow.document == json.dumps(document)
             )
@@ -119,13 +119,13 @@ class Store:
         """The repository of a kind of DOCUMENT_KINDS."""
         return {"setup": self.setups, "gear": self.gear, "bag": self.bags, "shoot": self.shoots}[kind]
 
-    def reading(self) -> AbstractContextManager[Session]:
+    def read_transaction(self) -> AbstractContextManager[Session]:
         """Everything that is read inside is of one moment, in one transaction that takes no lock."""
-        return self._transactions.reading()
+        return self._transactions.read_transaction()
 
-    def writing(self) -> AbstractContextManager[Session]:
+    def write_transaction(self) -> AbstractContextManager[Session]:
         """Everything that is read and written inside is one change: all of it or none."""
-        return self._transactions.writing()
+        return self._transactions.write_transaction()
 
     def close(self) -> None:
         """Let go of the file, which then holds everything: nothing stays in a log beside it, unless another
@@ -170,7 +170,7 @@ class Store:
 
     def _raw(self, where: Any) -> tuple[RawDocument, ...]:
         wanted = select(KeptRow.id, KeptRow.kind, KeptRow.name, KeptRow.document).where(where)
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             found = session.exec(wanted).all()
         return tuple(RawDocument(number or 0, kind, name, text) for number, kind, name, text in found)
 
@@ -178,7 +178,7 @@ class Store:
         """Make a document one of another kind: set it aside, or bring it back. False where another one has
         its name by now; then it stays."""
         try:
-            with self._transactions.writing() as session:
+            with self._transactions.write_transaction() as session:
                 session.info.clear()
                 row = session.get_one(KeptRow, number)
                 row.kind = kind
@@ -189,17 +189,17 @@ class Store:
 
     def marked(self, mark: str) -> bool:
         """Whether something that is done once was done."""
-        with self._transactions.reading() as session:
+        with self._transactions.read_transaction() as session:
             return session.get(MarkRow, mark) is not None
 
     def mark(self, mark: str) -> None:
         """Remember that something was done."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             session.merge(MarkRow(name=mark))
 
     def clear(self) -> None:
         """Take out everything that is kept."""
-        with self._transactions.writing() as session:
+        with self._transactions.write_transaction() as session:
             session.info.clear()
             session.exec(delete(FrameRow))
             session.exec(delete(KeptRow))

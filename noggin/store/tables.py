@@ -39,7 +39,7 @@ class KeptRow(SQLModel, table=True):
     kind: str = Field(sa_type=Text)
     name: str = Field(sa_type=Text)
     document: str = Field(sa_type=Text)
-    entries: str = Field(sa_type=Text)
+    waiting: str = Field(sa_type=Text, sa_column_kwargs={"name": "entries", "key": "waiting"})
     revision: int
     changed_at: datetime = Field(sa_type=DateTime(timezone=True))
     step: int = 1
@@ -48,7 +48,7 @@ class KeptRow(SQLModel, table=True):
     removed_at: datetime | None = Field(default=None, sa_type=DateTime(timezone=True))
 
 
-class StepRow(SQLModel, table=True):
+class UndoStepRow(SQLModel, table=True):
     """One state a document was in, by its number; `label` says in words what led to it, `figure` which
     figure was entered."""
 

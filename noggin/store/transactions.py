@@ -21,7 +21,7 @@ class Transactions:
         self._present = local()
 
     @contextmanager
-    def reading(self) -> Iterator[Session]:
+    def read_transaction(self) -> Iterator[Session]:
         """One moment of the database, whatever is written meanwhile."""
         with self._meant():
             session: Session | None = getattr(self._present, "session", None)
@@ -32,7 +32,7 @@ class Transactions:
                 yield session
 
     @contextmanager
-    def writing(self) -> Iterator[Session]:
+    def write_transaction(self) -> Iterator[Session]:
         """A change and let nobody else in between. It cannot begin while reading: what was read might be
         old by then."""
         with self._meant():

@@ -13,34 +13,32 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from noggin.services import words
 from noggin.services.clock import system_clock
-from noggin.services.opening import open_store
 from noggin.services.passphrase import PassPhrase
-from noggin.services.proofs import parts_shown, proof_in_words
-from noggin.web import (
+from noggin.services.setups.proofs import parts_shown, proof_in_words
+from noggin.services.whole.opening import open_store
+from noggin.web import drawings
+from noggin.web.pages import (
     bags,
     bench,
-    drawings,
-    errors,
     gate,
     kit,
+    layout,
     live,
     log,
-    log_words,
     open_formats,
-    plan_view,
     proofs,
     reach,
     safekeeping,
     setups,
-    shooting,
     shoots,
-    shot_words,
+    spot,
     today,
 )
-from noggin.web.assets import travel_light
-from noggin.web.parts import remember_addresses, written
-from noggin.web.secret import kept_secret
-from noggin.web.wiring import Wiring, in_one_moment, in_readers_unit, stamped, with_the_pages_token
+from noggin.web.shared import errors, log_words, spot_words
+from noggin.web.shared.assets import travel_light
+from noggin.web.shared.parts import remember_addresses, written
+from noggin.web.shared.secret import kept_secret
+from noggin.web.shared.wiring import Wiring, in_one_moment, in_readers_unit, stamped, with_the_pages_token
 
 POLICY = {
     "default-src": "'none'",
@@ -107,14 +105,14 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         setups,
         bench,
         open_formats,
-        plan_view,
+        layout,
         proofs,
         kit,
         bags,
         reach,
         shoots,
         live,
-        shooting,
+        spot,
         log,
         safekeeping,
         gate,
@@ -141,7 +139,7 @@ def _prepare_templates(app: Flask) -> None:
         "proof_show": proofs.show,
         "parts_shown": parts_shown,
         "proof_in_words": proof_in_words,
-        "methods": words.METHODS,
+        "way_kinds": words.WAYS,
         "rule": words.RULE,
         "sources": words.SOURCES,
         "lacks_in_words": words.lacks_in_words,
@@ -149,11 +147,11 @@ def _prepare_templates(app: Flask) -> None:
         "landing_words": words.landing_words,
         "verdict_words": words.VERDICT_WORDS,
         "drawbacks_in_words": words.drawbacks_in_words,
-        "change_words": shot_words.change_words,
-        "shot_words": shot_words.shot_words,
+        "change_words": spot_words.change_words,
+        "shot_words": spot_words.shot_words,
         "log_words": log_words,
-        "seen_words": shot_words.seen_words,
-        "spread_words": shot_words.spread_words,
+        "seen_words": spot_words.seen_words,
+        "spread_words": spot_words.spread_words,
         "frame_verdicts": words.VERDICTS,
         "faults": words.FAULTS_BY_KEY,
     }

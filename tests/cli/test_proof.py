@@ -14,7 +14,7 @@ from PIL import Image
 
 from noggin.core.planning.plan import plan
 from tests.cli.test_documents import Answer, run
-from tests.documents.test_ground_plan import standing
+from tests.documents.test_layout import standing
 from tests.support import NOON, noon, noon_with, raw
 
 WEIGHTS = (0.2126, 0.7152, 0.0722)

@@ -10,19 +10,21 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
-import time
 import unittest
 import urllib.error
 import urllib.request
 import zipfile
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
 
-from noggin.documents.setup import normal
-from noggin.services import kept, safekeeping
-from noggin.services.opening import Store, open_store
-from noggin.services.setups import SETUPS, new_setup
+from noggin.documents.setup import canonical
+from noggin.services.keeping import kept
+from noggin.services.setups.setups import SETUPS, new_setup
+from noggin.services.whole import interchange, safekeeping
+from noggin.services.whole.opening import Store, open_store
 from noggin.store import database_file
+from noggin.store.repository import Repository
 from tests.cli.test_documents import Answer, run
 from tests.support import NOON, NOW, ready_database
 
@@ -127,8 +129,8 @@ class Backups(Kept):
 class Everything(Kept):
     def test_out_and_into_an_empty_database_gives_the_same_bytes(self) -> None:
         store = self.open()
-        kept.add(store, lambda: NOW, SETUPS, normal(NOON))
-        kept.add(store, lambda: NOW, SETUPS, normal(NOON))  # two that are alike stay two
+        kept.add(store, lambda: NOW, SETUPS, canonical(NOON))
+        kept.add(store, lambda: NOW, SETUPS, canonical(NOON))  # two that are alike stay two
         store.close()
         self.done("export", self.folder / "first")
         self.done("import", self.folder / "first", database=self.folder / "new.sqlite3")
@@ -145,15 +147,15 @@ class Everything(Kept):
         self.assertEqual(zipped, self.files(self.folder / "all"))
         self.done("import", self.folder / "all.zip", database=self.folder / "new.sqlite3")
         self.assertEqual(
-            dict(safekeeping.everything(self.open(self.folder / "new.sqlite3"), lambda: NOW)), zipped
+            dict(interchange.everything(self.open(self.folder / "new.sqlite3"), lambda: NOW)), zipped
         )
 
     def test_taking_in_twice_takes_nothing_twice(self) -> None:
         self.done("export", self.folder / "all")
-        before = dict(safekeeping.everything(self.open(), lambda: NOW))
+        before = dict(interchange.everything(self.open(), lambda: NOW))
         said = self.done("import", self.folder / "all")
         self.assertRegex(said, "^0 new, 0 changed")
-        self.assertEqual(dict(safekeeping.everything(self.open(), lambda: NOW)), before)
+        self.assertEqual(dict(interchange.everything(self.open(), lambda: NOW)), before)
 
     def test_all_of_it_or_nothing(self) -> None:
         self.done("export", self.folder / "all")
@@ -167,7 +169,7 @@ class Everything(Kept):
         self.assertRegex(answer.stderr.decode(), r"^shoots/0001-[a-z-]+\.json: place\.lat: 91 is outside")
         self.assertEqual([len(store.all()) for store in self.kinds(new)], [0, 0, 0, 0])
 
-    def kinds(self, database: Path) -> list[object]:
+    def kinds(self, database: Path) -> list[Repository]:
         store = self.open(database)
         return [store.setups, store.gear, store.bags, store.shoots]
 
@@ -212,7 +214,7 @@ class Damaged(Kept):
     def test_pages_that_are_broken_cost_what_is_on_them_only(self) -> None:
         store = self.open()
         for _ in range(120):
-            kept.add(store, lambda: NOW, SETUPS, normal(NOON))
+            kept.add(store, lambda: NOW, SETUPS, canonical(NOON))
         whole = len(store.setups.texts())
         store.close()
         with self.database.open("r+b") as file:
@@ -234,6 +236,16 @@ class Damaged(Kept):
         self.assertIn("is whole", self.done("check"))
 
 
+@contextmanager
+def running(command: list[str]) -> Iterator[subprocess.Popen[bytes]]:
+    """A program that is killed at the end, whatever became of the test."""
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as program:
+        try:
+            yield program
+        finally:
+            program.kill()
+
+
 class Stopped(Kept):
     def test_a_server_that_is_stopped_leaves_one_whole_file(self) -> None:
         for how in (signal.SIGTERM, signal.SIGINT):
@@ -243,27 +255,22 @@ class Stopped(Kept):
                     port = free.getsockname()[1]
                 command = [sys.executable, "-m", "noggin.cli", "serve", "--port", str(port)]
                 command += ["--database", str(self.database)]
-                with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as server:
-                    self.answered(port)
+                with running(command) as server:
+                    assert server.stdout is not None
+                    self.assertIn(b"Noggin is at", server.stdout.readline())  # it listens by then
+                    self.answers(port)
                     with closing(sqlite3.connect(self.database)) as other, other:
                         other.execute("UPDATE kept SET revision = revision + 1")
-                    self.answered(port)
+                    self.answers(port)
                     server.send_signal(how)
-                    said = server.communicate(timeout=20)
+                    said = server.communicate()
                 self.assertEqual((server.returncode, said[1]), (0, b""))
                 self.assertFalse(Path(f"{self.database}-wal").exists())
                 self.assertEqual(safekeeping.problems(self.database), ())
 
-    def answered(self, port: int) -> None:
-        end = time.monotonic() + 20
-        while True:
-            try:
-                with urllib.request.urlopen(f"http://127.0.0.1:{port}/setups", timeout=5) as answer:
-                    self.assertEqual(answer.status, 200)
-                    return
-            except urllib.error.URLError:
-                self.assertLess(time.monotonic(), end)
-                time.sleep(0.1)
+    def answers(self, port: int) -> None:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/setups") as answer:
+            self.assertEqual(answer.status, 200)
 
     def test_a_proxy_needs_a_name_and_a_network_a_pass_phrase(self) -> None:
         for arguments, words in ((("--proxy",), "--proxy needs --name"), (("--lan",), "noggin passphrase")):

@@ -18,7 +18,7 @@ from noggin.core.physics.battery import Battery
 from noggin.core.physics.filters import Stack
 from noggin.core.planning.lighting import light_up
 from noggin.core.tables import GROUNDS, MOVEMENTS, SKIES, TOLLS
-from noggin.forms.classes import LIGHTS, MODIFIERS, modifier_loss
+from noggin.forms.class_figures import LIGHTS, MODIFIERS, modifier_loss
 from tests.support import DATA, noon, settings
 
 

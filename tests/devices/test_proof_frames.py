@@ -12,13 +12,17 @@ from PIL import Image
 
 from noggin.core.planning.plan import plan
 from noggin.core.proof.develop import develop
-from noggin.core.proof.mixture import as_it_came_out, level_of, total_on_card
+from noggin.core.proof.mixture import Mixture, as_it_came_out, level_of, total_on_card
 from noggin.devices.simulated_camera import BLACK_COUNT, WHITE_COUNT, Exposure, FileCamera, View
-from noggin.services.proofs import Proofs, card_in, recipe_of
+from noggin.services.setups.proofs import Proofs, card_in, recipe_of
 from tests.support import noon
 
 TAKEN = Exposure(1 / 200, 2.0, 100, 85, True, datetime(2027, 6, 19, 11, tzinfo=UTC))
-CAME = {"background": -0.6, "subject": 0.3, "daylight": -2.5, "sky": None}
+
+
+def came_out(made: Mixture, *, subject: float = 0.3, flash: bool = True) -> Mixture:
+    """A picture whose zones came out otherwise than planned."""
+    return as_it_came_out(made, -0.6, subject, -2.5, None, flash)
 
 
 class ProofFrames(unittest.TestCase):
@@ -26,7 +30,7 @@ class ProofFrames(unittest.TestCase):
         setup = noon()
         self.made = recipe_of(setup, plan(setup).way("nd"), (240, 160))
         self.plates = Proofs().plates(self.made)
-        self.mixture = as_it_came_out(self.made.mixture, **CAME, flash=True)
+        self.mixture = came_out(self.made.mixture)
         self.card = card_in(self.made.stage, self.plates, self.made)
         self.proof = develop(self.plates, self.mixture, self.card).linear
 
@@ -38,8 +42,9 @@ class ProofFrames(unittest.TestCase):
         self.assertAlmostEqual(level_of(sum(part.amount for part in self.mixture.behind)), -0.6, places=5)
 
     def test_without_flash_all_light_is_daylight(self) -> None:
-        off = as_it_came_out(self.made.mixture, **{**CAME, "subject": -2.5}, flash=False)
-        self.assertFalse(any(part.flash for part in (*off.parts, *off.behind)))
+        off = came_out(self.made.mixture, subject=-2.5, flash=False)
+        self.assertFalse(any(part.flash for part in off.parts))
+        self.assertFalse(any(part.flash for part in off.behind))
         self.assertAlmostEqual(level_of(total_on_card(off.parts)), -2.5, places=5)
 
     def test_a_card_in_a_raw_file_within_a_twentieth_of_a_stop(self) -> None:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noggin.documents import csv_table
-from noggin.documents.faults import BadDocument
+from noggin.documents.problems import BadDocument
 
 CELLS = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\r\x00"), max_size=30)
 FORMULAS = ("=1+1", "+cmd", "-2+3", "@SUM(A1)", "\t=1", "'=1", "'", "-", "=")

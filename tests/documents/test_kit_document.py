@@ -8,9 +8,10 @@ from random import Random
 from typing import Any
 
 from noggin.demo import demo_kit
-from noggin.documents.faults import BadDocument, path_of
 from noggin.documents.gear import GEAR_KINDS
 from noggin.documents.kit import gear_of, normal_gear, read_kit
+from noggin.documents.paths import path_of
+from noggin.documents.problems import BadDocument
 from noggin.forms.gear_classes import GEAR_CLASSES, gear_by_class
 from noggin.forms.gear_entries import gear_entries
 from noggin.forms.gear_summary import summary
@@ -22,7 +23,7 @@ def faults(document: dict[str, Any]) -> list[str]:
     try:
         read_kit(document)
     except BadDocument as bad:
-        return [str(fault) for fault in bad.faults]
+        return [str(fault) for fault in bad.problems]
     return []
 
 

@@ -11,8 +11,8 @@ from click.testing import CliRunner
 
 from noggin.cli import main
 from noggin.demo import demo_documents
-from noggin.documents.faults import path_of
-from noggin.documents.setup import normal
+from noggin.documents.paths import path_of
+from noggin.documents.setup import canonical
 
 COUNT = 2_000
 Path = tuple[str | int, ...]
@@ -20,7 +20,7 @@ Path = tuple[str | int, ...]
 
 def whole() -> dict[str, Any]:
     """A document with every kind of field in it."""
-    found = normal(demo_documents()[0])
+    found = canonical(demo_documents()[0])
     del found["notes"]
     found["scene"]["uncertainty"] = {"background": 0.3, "subject": "measured"}
     found["camera"] |= {"iso_base": 100, "curtain_s": "1/250", "shutter": "focal_plane"}
@@ -30,7 +30,7 @@ def whole() -> dict[str, Any]:
         "hss_droop": 0.2,
         "relative_level": None,
     }
-    return normal(found)
+    return canonical(found)
 
 
 def leaves(part: Any, path: Path = ()) -> list[Path]:

@@ -10,8 +10,8 @@ from click.testing import CliRunner
 
 from noggin.cli import main
 from noggin.core.pops.frame import BandSeen, ClippedSeen, LevelSeen, MeterSeen, ShareSeen
-from noggin.documents.faults import BadDocument
 from noggin.documents.pops import answer, read_pops
+from noggin.documents.problems import BadDocument
 from tests.support import NOON, noon_with
 
 POPS: dict[str, Any] = {

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.setup.setup import SetUp
-from noggin.documents.faults import BadDocument
 from noggin.documents.json_input import read_object
-from noggin.documents.setup import normal, setup_of
+from noggin.documents.problems import BadDocument
+from noggin.documents.setup import canonical, setup_of
 from tests.support import MOMENT, NOON, document_of, noon, noon_with, raw, setups
 
 
@@ -20,7 +20,7 @@ def faults(document: Any) -> list[str]:
     try:
         setup_of(read_object(document if isinstance(document, bytes) else raw(document)))
     except BadDocument as bad:
-        return [str(fault) for fault in bad.faults]
+        return [str(fault) for fault in bad.problems]
     return []
 
 
@@ -29,19 +29,19 @@ class SetUpDocument(unittest.TestCase):
         self.assertEqual(setup_of(read_object(raw(NOON))), noon())
 
     def test_out_and_in_again_is_the_same(self) -> None:
-        exported = normal(NOON)
+        exported = canonical(NOON)
         self.assertEqual(setup_of(exported), setup_of(NOON))
         self.assertEqual((exported["camera"]["sync_s"], exported["filters"][0]["stops"]), ("1/200", 6))
-        self.assertEqual(normal(exported), exported)
+        self.assertEqual(canonical(exported), exported)
 
     @given(setups())
     def test_every_figure_of_a_set_up_goes_into_its_document_and_out_again(self, setup: SetUp) -> None:
         written = document_of(setup)
         self.assertEqual(setup_of(written), setup)
-        self.assertEqual(setup_of(normal(written)), setup)
+        self.assertEqual(setup_of(canonical(written)), setup)
 
     def test_what_came_later_is_left_out_while_it_says_nothing(self) -> None:
-        exported = normal(NOON)
+        exported = canonical(NOON)
         self.assertEqual(set(exported["scene"]) - set(NOON["scene"]), {"subject_speed_m_s"})
         self.assertFalse({"shutter", "iso_base", "curtain_s"} & set(exported["camera"]))
         later = {"pulse", "battery", "stand", "gel", "group", "channel", "uncertainty", "angle_deg"}
@@ -61,10 +61,10 @@ class SetUpDocument(unittest.TestCase):
 
     def test_notes_pass_untouched(self) -> None:
         notes = {"any": ["thing", {"deep": None}]}
-        self.assertEqual(normal({**NOON, "notes": notes})["notes"], notes)
+        self.assertEqual(canonical({**NOON, "notes": notes})["notes"], notes)
 
     def test_times_as_on_a_dial_or_in_seconds(self) -> None:
-        self.assertEqual(normal(noon_with("camera.slowest_s", 30))["camera"]["slowest_s"], 30)
+        self.assertEqual(canonical(noon_with("camera.slowest_s", 30))["camera"]["slowest_s"], 30)
         for given_time in ("1/200", 0.005, "0.005", 2 ** (-23 / 3)):
             with self.subTest(time=given_time):
                 self.assertEqual(

@@ -10,11 +10,13 @@ from zoneinfo import ZoneInfo
 
 import gpxpy
 import icalendar
+from icalendar import Timezone
 
 from noggin.demo import demo_shoot
 from noggin.documents.calendar import Event, calendar
-from noggin.documents.faults import BadDocument, path_of
 from noggin.documents.fields import is_zone, zones
+from noggin.documents.paths import path_of
+from noggin.documents.problems import BadDocument
 from noggin.documents.setup import validated
 from noggin.documents.shoot import kept_shoot, local, normal_shoot, read_shoot, written_shoot
 from noggin.documents.waypoints import Waypoint, read_waypoint
@@ -27,7 +29,7 @@ def faults(document: dict[str, Any]) -> list[str]:
     try:
         read_shoot(document)
     except BadDocument as bad:
-        return [str(fault) for fault in bad.faults]
+        return [str(fault) for fault in bad.problems]
     return []
 
 
@@ -246,6 +248,7 @@ class Calendar(unittest.TestCase):
                 if name != "UTC":
                     self.assertEqual(found[0]["dtstart"].params["TZID"], name)
                     (rules,) = read.walk("VTIMEZONE")
+                    assert isinstance(rules, Timezone)
                     # A reader that knows no zones has the offset from the rules in the file alone.
                     told = rules.to_tz(lookup_tzid=False)
                     self.assertEqual(

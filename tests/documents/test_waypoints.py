@@ -5,7 +5,7 @@ import json
 import unittest
 from typing import Any
 
-from noggin.documents.faults import BadDocument
+from noggin.documents.problems import BadDocument
 from noggin.documents.waypoints import Waypoint, read_waypoint
 
 GPX = '<gpx xmlns="http://www.topografix.com/GPX/1/1" version="1.1">{}</gpx>'

@@ -7,13 +7,23 @@ from functools import cache
 from multiprocessing.util import Finalize
 from pathlib import Path
 from time import monotonic, sleep
-from typing import Any, ClassVar
+from typing import Any, ClassVar, cast
 from urllib.parse import quote
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser as Chromium
-from playwright.sync_api import BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import (
+    BrowserContext,
+    ConsoleMessage,
+    Error,
+    Page,
+    Playwright,
+    Request,
+    expect,
+    sync_playwright,
+)
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
+from werkzeug.wsgi import ClosingIterator
 
 from tests.support import AppCase
 
@@ -99,6 +109,12 @@ POOL: dict[str, BrowserContext] = {}
 """A context for each way of opening a page, with what it keeps of styles, scripts and fonts."""
 
 
+def close_all(browser: BrowserContext) -> None:
+    """Close every page of a context."""
+    for page in browser.pages:
+        page.close()
+
+
 def at_the_end(act: Callable[[], object]) -> None:
     """When the process ends, a worker too; what was made last goes first."""
     Finalize(None, act, exitpriority=1)
@@ -129,7 +145,8 @@ class Browser(AppCase):
         with self.at_work:
             self.answers += 1
         try:
-            with closing(self.app(environ, start_response)) as answer:
+            answer = self.app(environ, start_response)
+            with closing(cast(ClosingIterator, answer)):
                 return list(answer)
         finally:
             with self.at_work:
@@ -151,15 +168,24 @@ class Browser(AppCase):
         page.set_extra_http_headers({"Noggin-Test": quote(self.id())})
         if not folded:
             page.add_init_script(OPEN_GROUPS)
-        self.addCleanup(lambda: [window.close() for window in browser.pages])
+        self.addCleanup(close_all, browser)
         self.said: list[str] = []
-        page.on("console", lambda message: message.text == NO_WORKER or self.said.append(message.text))
-        page.on("pageerror", lambda error: self.said.append(str(error)))
-        page.on(
-            "request", lambda request: self.said.append(request.url) if self.outside(request.url) else None
-        )
+        page.on("console", self._console)
+        page.on("pageerror", self._error)
+        page.on("request", self._request)
         page.goto(self.home + path)
         return page
+
+    def _console(self, message: ConsoleMessage) -> None:
+        if message.text != NO_WORKER:
+            self.said.append(message.text)
+
+    def _error(self, error: Error) -> None:
+        self.said.append(str(error))
+
+    def _request(self, request: Request) -> None:
+        if self.outside(request.url):
+            self.said.append(request.url)
 
     def context(self, options: dict[str, Any]) -> BrowserContext:
         """A browser for a page: nothing is in its store, and one that is asked for again is another one."""

@@ -1,12 +1,14 @@
 """Every page of the application, found by its URL map: what is built later is in it by itself."""
 
 from contextlib import closing
+from typing import Any
 
 from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.routing import Rule
 
-from noggin.services import bags, kit, measuring, shoots
+from noggin.services.day import shoots
+from noggin.services.gear import bags, kit, measuring
 from noggin.store.frames import Wanted
 from noggin.store.store import Store
 from tests.support import NOW
@@ -50,7 +52,7 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
     return found
 
 
-def _address(app: Flask, rule: Rule, known: dict[str, object]) -> str:
+def _address(app: Flask, rule: Rule, known: dict[str, Any]) -> str:
     with app.test_request_context():
         built: str = app.url_for(rule.endpoint, **{name: known[name] for name in rule.arguments})
         return built

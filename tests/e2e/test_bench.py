@@ -3,9 +3,9 @@
 import re
 from math import log2
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, Request, Route, expect
 
-from noggin.services import setups as services
+from noggin.services.setups import setups as services
 from tests.e2e.browser import Browser
 
 
@@ -82,9 +82,12 @@ class Hands(Browser):
             "**/figures/aperture*", lambda route: asked.append(route) if not asked else route.continue_()
         )
         sent = []
-        page.on(
-            "request", lambda request: sent.append(request.post_data) if request.method == "POST" else 0
-        )
+
+        def note(request: Request) -> None:
+            if request.method == "POST":
+                sent.append(request.post_data or "")
+
+        page.on("request", note)
         field = page.get_by_label("Aperture", exact=True)
         field.focus()
         for _ in range(10):

@@ -285,7 +285,7 @@ class ManyColours(Browser):
 
     def test_forced_colours_and_more_contrast_keep_everything_readable(self) -> None:
         for context in ({"forced_colors": "active"}, {"contrast": "more"}):
-            page: Page = self.open("/setups/1", **context)
+            page: Page = self.open("/setups/1", folded=False, **context)
             page.add_init_script(OPEN_GROUPS)
             with self.subTest(context=context):
                 self.clean(page, ("color-contrast",))

@@ -4,8 +4,8 @@ from datetime import timedelta
 
 from playwright.sync_api import APIResponse, Page, Route, expect
 
-from noggin.services import setups as services
 from noggin.services.passphrase import PassPhrase
+from noggin.services.setups import setups as services
 from noggin.web import create_app
 from tests.e2e.browser import Browser
 from tests.support import NOW, SETTINGS

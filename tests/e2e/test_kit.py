@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from noggin.services import bags, kit
+from noggin.services.gear import bags, kit
 from tests.e2e.browser import Browser
 
 

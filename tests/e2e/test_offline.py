@@ -6,9 +6,9 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from noggin.services import setups as services
-from noggin.services import shoots
+from noggin.services.day import shoots
 from noggin.services.passphrase import PassPhrase
+from noggin.services.setups import setups as services
 from noggin.web import create_app
 from tests.e2e.browser import PHONE, Browser
 from tests.support import SETTINGS

@@ -5,7 +5,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from noggin.services import setups, shoots
+from noggin.services.day import shoots
+from noggin.services.setups import setups
 from tests.e2e.browser import Browser
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from noggin.demo import demo_kit
 from noggin.documents.kit import gear_of, read_kit
-from noggin.documents.setup import normal, setup_of
+from noggin.documents.setup import canonical, setup_of
 from noggin.forms.choices import BY_CLASS, Choices, choices_of
 from noggin.forms.setup_entries import entries_of
 from tests.support import NOON
@@ -17,10 +17,10 @@ KIT = choices_of(GEAR, ["Observatory wedding"])
 
 class Choosing(unittest.TestCase):
     def put(self, offered: Choices = KIT, document: Any = NOON, **choices: str) -> dict[str, Any]:
-        found = normal(document)
+        found = canonical(document)
         for key, text in choices.items():
             entry = entries_of(found, offered)[key.replace("_0", "-0")]
-            found = normal(entry.put(found, entry.parsed(text)))
+            found = canonical(entry.put(found, entry.parsed(text)))
             self.assertEqual(entry.text(found), text, key)
         return found
 
@@ -39,7 +39,7 @@ class Choosing(unittest.TestCase):
         light = self.put(
             class_0="kit:Large head, 600 Ws class:standard reflector", modifier_0="kit:Softbox, 0.9 m"
         )["lights"][0]
-        uncertainty = setup_of(normal({**NOON, "lights": [light]})).key.uncertainty
+        uncertainty = setup_of(canonical({**NOON, "lights": [light]})).key.uncertainty
         self.assertLess(uncertainty.gn, 0.1)
         self.assertAlmostEqual(uncertainty.loss, 0.328, delta=0.01)
         self.assertAlmostEqual(light["loss"], 1.34, delta=0.01)
@@ -107,5 +107,8 @@ class Choosing(unittest.TestCase):
         stands = [one for one in GEAR if one.kind in ("stand", "lens")]
         only, whole = choices_of(stands, only=True), choices_of(stands)
         self.assertEqual((dict(only.lights), dict(only.cameras), list(only.modifiers)), ({}, {}, ["bare"]))
-        self.assertEqual((whole.lights, whole.cameras), (BY_CLASS.lights, BY_CLASS.cameras))
+        self.assertEqual(
+            (whole.lights, whole.cameras),
+            (BY_CLASS.lights, BY_CLASS.cameras),
+        )
         self.assertEqual(len(only.lenses), 3)

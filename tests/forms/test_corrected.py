@@ -9,13 +9,13 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noggin.core.pops.learned import Correction
-from noggin.documents.setup import normal
+from noggin.core.pops.corrections import Correction
+from noggin.documents.setup import canonical
 from noggin.forms.change import with_frames, without_frames
 from tests.support import NOON, fewer
 
 AT = datetime(2027, 6, 19, 13, 22, tzinfo=UTC)
-DOCUMENT = normal(NOON)
+DOCUMENT = canonical(NOON)
 OFFSETS = st.floats(-2, 2)
 
 
@@ -30,7 +30,7 @@ def said(background: float = 0.4, light: float = -0.5, toll: float = 0.2) -> lis
 
 def corrected(document: Any, begun: Any, found: list[Correction], frames: int = 3) -> dict[str, Any]:
     """The corrected document, checked."""
-    return normal(with_frames(document, begun, found, frames, AT))
+    return canonical(with_frames(document, begun, found, frames, AT))
 
 
 class Corrected(unittest.TestCase):
@@ -50,7 +50,7 @@ class Corrected(unittest.TestCase):
     @fewer(40)
     def test_taken_back_it_is_as_it_was(self, background: float, light: float, toll: float) -> None:
         now = corrected(DOCUMENT, DOCUMENT, said(background, light, toll))
-        self.assertEqual(normal(without_frames(now)), DOCUMENT)
+        self.assertEqual(canonical(without_frames(now)), DOCUMENT)
 
     @given(OFFSETS, OFFSETS)
     @fewer(40)
@@ -63,19 +63,19 @@ class Corrected(unittest.TestCase):
         first = corrected(DOCUMENT, DOCUMENT, said(0.4))
         second = corrected(first, first, said(0.3, 0.0, 0.0))
         self.assertAlmostEqual(second["scene"]["ev100"]["background"], 15.3)
-        self.assertEqual(normal(without_frames(second)), DOCUMENT)
+        self.assertEqual(canonical(without_frames(second)), DOCUMENT)
 
     def test_what_somebody_changed_meanwhile_stays(self) -> None:
         now = corrected(DOCUMENT, DOCUMENT, said())
         now["scene"]["ev100"]["background"] = 13.0
         again = corrected(now, DOCUMENT, said(0.8), 4)
         self.assertEqual(again["scene"]["ev100"]["background"], 13.0)
-        self.assertEqual(normal(without_frames(again))["scene"]["ev100"]["background"], 13.0)
+        self.assertEqual(canonical(without_frames(again))["scene"]["ev100"]["background"], 13.0)
 
     def test_a_light_that_is_gone_is_left_out(self) -> None:
         begun = deepcopy(DOCUMENT)
         begun["lights"].append({**begun["lights"][0], "role": "fill", "name": "Second"})
-        begun = normal(begun)
+        begun = canonical(begun)
         found = [Correction("light 1", 0.5, 0.2, 1.0)]
         self.assertEqual(corrected(DOCUMENT, begun, found), DOCUMENT)
 

@@ -3,9 +3,9 @@
 import unittest
 from typing import Any
 
-from noggin.documents.faults import BadDocument, Fault
+from noggin.documents.problems import BadDocument, Problem
 from noggin.forms.entry import Entry
-from noggin.services.form import Form
+from noggin.services.keeping.form import Form
 from noggin.store.repository import KeptDocument
 
 ENTRIES = {
@@ -16,12 +16,12 @@ ENTRIES = {
 
 class Messages(unittest.TestCase):
     def said(self, path: str) -> str:
-        def whole(_: dict[str, Any]) -> dict[str, Any]:
-            raise BadDocument([Fault(path, "8 is too much")])
+        def canonical_with_layout(_: dict[str, Any]) -> dict[str, Any]:
+            raise BadDocument([Problem(path, "8 is too much")])
 
         document = {"camera": {"fastest": "1/8000"}, "scene": {"place": "here"}}
         kept = KeptDocument(1, "", document, {"times": "8"}, 1)
-        return Form(lambda _: ENTRIES, whole).pending(kept)["times"].problem
+        return Form(lambda _: ENTRIES, canonical_with_layout).pending(kept)["times"].problem
 
     def test_a_fault_of_the_figure_itself_needs_no_name(self) -> None:
         self.assertEqual(self.said("camera.fastest"), "8 is too much")

@@ -10,7 +10,7 @@ from noggin.documents.kit import read_kit
 from noggin.documents.setup import setup_of
 from noggin.forms.change import changed
 from noggin.forms.choices import Choices, choices_of
-from noggin.forms.plan_change import whole
+from noggin.forms.layout_change import canonical_with_layout
 from noggin.forms.setup_entries import entries_of
 from noggin.forms.spares import spares_of
 
@@ -30,7 +30,7 @@ def found(document: dict[str, Any], way: str) -> dict[str, Remedy]:
 class Spares(unittest.TestCase):
     def setUp(self) -> None:
         # The wall at noon with a speedlight in an umbrella, which falls short of everything.
-        self.document = whole(demo_documents()[1])
+        self.document = canonical_with_layout(demo_documents()[1])
 
     def test_the_smallest_light_that_is_enough_is_named_and_can_be_tried(self) -> None:
         # By a filter the studio head is enough; in high-speed sync, which it has not, the large head is.
@@ -39,7 +39,7 @@ class Spares(unittest.TestCase):
         )
         remedy = found(self.document, "hss")["bigger_light"]
         self.assertIn("the Large head, 600 Ws class in your bag", remedy.to)
-        tried = whole(changed(self.document, remedy.change))
+        tried = canonical_with_layout(changed(self.document, remedy.change))
         key = tried["lights"][0]
         self.assertEqual((key["name"], key["role"]), ("Large head, 600 Ws class", "key"))
         self.assertEqual(key["distance_m"], self.document["lights"][0]["distance_m"])
@@ -58,13 +58,13 @@ class Spares(unittest.TestCase):
     def test_a_modifier_that_loses_less_on_this_very_light(self) -> None:
         remedy = found(self.document, "nd")["modifier"]
         self.assertRegex(remedy.to, "put Speedlight into the .* in your bag")
-        after = whole(changed(self.document, remedy.change))["lights"][0]
+        after = canonical_with_layout(changed(self.document, remedy.change))["lights"][0]
         self.assertLess(after["loss"], self.document["lights"][0]["loss"])
 
     def test_a_filter_and_a_grid_that_are_in_the_bag(self) -> None:
-        without = whole({**demo_documents()[0], "filters": []})
+        without = canonical_with_layout({**demo_documents()[0], "filters": []})
         self.assertIn("in your bag", found(without, "nd")["nd_not_hss"].to)
-        wall = whole(
+        wall = canonical_with_layout(
             changed(
                 demo_documents()[0],
                 {
@@ -89,22 +89,24 @@ class Spares(unittest.TestCase):
 class FollowsTheBody(unittest.TestCase):
     def test_a_class_toll_is_that_on_the_body(self) -> None:
         # On a body that syncs at 1/100 a toll met at 1/200 is log2((1/200)/(1/100)) = one stop less.
-        document = whole(demo_documents()[0])
+        document = canonical_with_layout(demo_documents()[0])
         by_class = choices_of([])
         for key, value in (("class-0", "pocket"), ("sync", "1/100")):
-            document = whole(entries_of(document, by_class)[key].put(document, value))
+            document = canonical_with_layout(entries_of(document, by_class)[key].put(document, value))
         self.assertAlmostEqual(document["lights"][0]["hss_toll"], 2.0 - 1.0, delta=0.01)
         # A toll of one's own stays as it was typed.
         document["lights"][0]["hss_toll"] = 1.7
-        document = whole(entries_of(document, by_class)["sync"].put(document, "1/160"))
+        document = canonical_with_layout(entries_of(document, by_class)["sync"].put(document, "1/160"))
         self.assertEqual(document["lights"][0]["hss_toll"], 1.7)
 
     def test_what_a_modifier_takes_goes_by_the_head_in_it(self) -> None:
-        document, by_class = whole(demo_documents()[0]), choices_of([])
+        document, by_class = canonical_with_layout(demo_documents()[0]), choices_of([])
         for light, loss in (("pocket", 1.3), ("pocket_bare", 0.7), ("large", 0.7), ("speedlight", 1.3)):
             for key, value in (("class-0", light), ("modifier-0", "umbrella")):
-                document = whole(entries_of(document, by_class)[key].put(document, value))
+                document = canonical_with_layout(entries_of(document, by_class)[key].put(document, value))
             self.assertEqual(document["lights"][0]["loss"], loss, light)
         # Another head in the same modifier takes the loss along that is its own.
-        document = whole(entries_of(document, by_class)["class-0"].put(document, "pocket_bare"))
+        document = canonical_with_layout(
+            entries_of(document, by_class)["class-0"].put(document, "pocket_bare")
+        )
         self.assertEqual(document["lights"][0]["loss"], 0.7)

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from noggin.core.errors import Refused, Unreadable
+from noggin.core.physics.appearance import SKINS
 from noggin.core.physics.colour import srgb
-from noggin.core.physics.tones import SKINS
-from noggin.core.pops.tone import ToneCurve
+from noggin.core.pops.tone_curve import ToneCurve
 from noggin.devices.simulated_camera import CARD, Exposure, FileCamera, View
 from noggin.photos.exif import Exif, read_exif
 from noggin.photos.full_size import parts_at_full_size

@@ -93,7 +93,7 @@ class Whole(StoreCase):
 
     def test_what_was_acknowledged_outlasts_a_power_cut(self) -> None:
         """PRAGMA synchronous = 2 is FULL (sqlite.org): the log is on the disk before a commit returns."""
-        with self.open().reading() as session:
+        with self.open().read_transaction() as session:
             connection = session.connection()
             self.assertEqual(connection.exec_driver_sql("PRAGMA synchronous").scalar(), 2)
             self.assertEqual(connection.exec_driver_sql("PRAGMA journal_mode").scalar(), "wal")
@@ -176,7 +176,7 @@ class CannotBeUsed(StoreCase):
     def test_a_full_disk_keeps_nothing_and_says_so(self) -> None:
         store = self.open()
         kept = store.setups.add(NOON, NOW)
-        with store.reading() as session:
+        with store.read_transaction() as session:
             # The same answer as a full disk gives: SQLite may not make the file longer.
             session.connection().exec_driver_sql("PRAGMA max_page_count = 1")
         with self.assertRaisesRegex(StoreFailed, "disk is full. Nothing of this was kept"):
@@ -187,14 +187,14 @@ class CannotBeUsed(StoreCase):
 
     def test_a_database_that_may_not_be_written_says_so(self) -> None:
         store = self.open()
-        with store.reading() as session:
+        with store.read_transaction() as session:
             session.connection().exec_driver_sql("PRAGMA query_only = ON")
         with self.assertRaisesRegex(StoreFailed, "may not be written"):
             store.setups.add(NOON, NOW)
 
     def test_another_program_that_holds_it_is_waited_for_and_then_told(self) -> None:
         store = self.open()
-        with store.reading() as session:
+        with store.read_transaction() as session:
             session.connection().exec_driver_sql("PRAGMA busy_timeout = 10")
         with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
             other.execute("BEGIN IMMEDIATE")

@@ -47,7 +47,7 @@ class Frames(StoreCase):
         self.add(self.store, 0, "orchard wall large head", tags=(("light", "large"), ("way", "nd")))
         self.add(self.store, 1, "orchard gate", tags=(("light", "large"), ("way", "hss")))
         self.add(self.store, 2, "Dôme door", tags=(("light", "small"), ("way", "nd")))
-        cases = (
+        cases: tuple[tuple[Wanted, list[int]], ...] = (
             (Wanted((("light", "large"),)), [1, 0]),
             (Wanted((("light", "large"), ("way", "nd"))), [0]),
             (Wanted(find="orch"), [1, 0]),

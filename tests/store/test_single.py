@@ -8,10 +8,11 @@ from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.demo import demo_kit
 from noggin.documents.kit import read_kit
-from noggin.services import bags, kept
-from noggin.services.bags import BAGS
-from noggin.services.kit import GEAR
-from noggin.services.kit_document import kit_document
+from noggin.services.gear import bags
+from noggin.services.gear.bags import BAGS
+from noggin.services.gear.kit import GEAR
+from noggin.services.gear.kit_document import kit_document
+from noggin.services.keeping import kept
 from noggin.store.store import Store
 from tests.store.test_store import StoreCase
 from tests.support import DATA, NOW

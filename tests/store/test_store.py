@@ -7,6 +7,7 @@ import threading
 import unittest
 from collections.abc import Mapping
 from datetime import timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -15,9 +16,10 @@ from sqlalchemy.exc import IntegrityError
 from noggin.core.planning.plan import plan
 from noggin.demo import demo_documents
 from noggin.documents.setup import setup_of
-from noggin.services import results, shoots
+from noggin.services.day import shoots
+from noggin.services.keeping import results
 from noggin.store.errors import StoreTooNew
-from noggin.store.repository import STEPS_KEPT, HistoryStep, KeptDocument, NoSuchStep, NotKept
+from noggin.store.repository import STEPS_KEPT, KeptDocument, NothingToUndo, NotKept, UndoStep
 from noggin.store.store import Store
 from tests.support import DATA, NOON, NOW
 
@@ -45,11 +47,11 @@ class Keeping(StoreCase):
     def test_what_goes_in_comes_out_after_opening_again(self) -> None:
         kept = self.open().setups.add(NOON, NOW)
         again = self.open().setups.get(kept.id)
-        self.assertEqual((again.document, again.entries, again.revision), (NOON, {}, 1))
+        self.assertEqual((again.document, again.waiting, again.revision), (NOON, {}, 1))
 
     def test_texts_read_twice_in_a_transaction_follow_what_is_written_between(self) -> None:
         store = self.open()
-        with store.writing():
+        with store.write_transaction():
             first = store.setups.add(NOON, NOW).id
             self.assertEqual(set(store.setups.texts()), {first})
             second = store.setups.add(NOON, NOW).id
@@ -69,7 +71,7 @@ class Keeping(StoreCase):
         self.assertEqual([kept.id for kept in store.setups.all()], [second.id, first.id])
         self.assertEqual(store.setups.latest(), second.id)
         latest = store.setups.get(second.id)
-        self.assertEqual((latest.revision, latest.entries), (2, {"sync": "x"}))
+        self.assertEqual((latest.revision, latest.waiting), (2, {"sync": "x"}))
 
     def test_a_missing_set_up_is_refused_in_words(self) -> None:
         with self.assertRaisesRegex(NotKept, "no set-up 7"):
@@ -93,7 +95,7 @@ class Keeping(StoreCase):
     def test_half_a_change_is_no_change(self) -> None:
         store = self.open()
         kept = store.setups.add(NOON, NOW)
-        with self.assertRaises(TypeError), store.writing():
+        with self.assertRaises(TypeError), store.write_transaction():
             store.clear()
             store.setups.add(NOON, NOW)
             store.setups.add({"not": {"json"}}, NOW)
@@ -156,10 +158,15 @@ class Kinds(StoreCase):
         store = self.open()
         gear = store.gear.add({"gn": 60}, NOW)
         first = store.measurements.add(gear.id, {"readings": "2 m, 1/1, f/28"})
-        store.gear.change(gear.id, lambda _: ({"gn": 56}, {}), NOW, HistoryStep("measured"))
+        store.gear.change(gear.id, lambda _: ({"gn": 56}, {}), NOW, UndoStep("measured"))
         store.gear.move(gear.id, -1, NOW)
         store.gear.archive(gear.id, NOW)
         self.assertEqual(store.measurements.of(gear.id), ((first, {"readings": "2 m, 1/1, f/28"}),))
+
+
+def written_anew(document: dict[str, int], _: object) -> tuple[dict[str, int], dict[str, str]]:
+    """A change that puts another document there."""
+    return document, {}
 
 
 class Steps(StoreCase):
@@ -167,13 +174,12 @@ class Steps(StoreCase):
         store = self.open()
         kept = store.setups.add({"count": 0}, NOW)
         for count in range(1, STEPS_KEPT + 11):
-            store.setups.change(
-                kept.id, lambda _, count=count: ({"count": count}, {}), NOW, HistoryStep(str(count))
-            )
+            document = {"count": count}
+            store.setups.change(kept.id, partial(written_anew, document), NOW, UndoStep(str(count)))
         self.assertEqual(self.sql("SELECT count(*) FROM step"), [(STEPS_KEPT,)])
         for _ in range(STEPS_KEPT - 1):
             store.setups.move(kept.id, -1, NOW)
-        with self.assertRaises(NoSuchStep):
+        with self.assertRaises(NothingToUndo):
             store.setups.move(kept.id, -1, NOW)
         self.assertEqual(store.setups.get(kept.id).document, {"count": 11})
 
@@ -206,15 +212,15 @@ class File(StoreCase):
         self.assertEqual(kept.document["name"], "Kept by the first version")
         store = self.open()
         self.assertIsNone(store.setups.get(kept.id).undo)
-        store.setups.change(kept.id, lambda _: (NOON, {}), NOW, HistoryStep("another name"))
+        store.setups.change(kept.id, lambda _: (NOON, {}), NOW, UndoStep("another name"))
         back = store.setups.move(kept.id, -1, NOW)
-        self.assertEqual((back.document, back.redo), (kept.document, HistoryStep("another name")))
+        self.assertEqual((back.document, back.redo), (kept.document, UndoStep("another name")))
 
     def test_a_file_of_the_second_version_keeps_its_steps(self) -> None:
         shutil.copy(DATA / "store-0002.sqlite3", self.path)
         store = self.open()
         (kept,) = store.setups.all()
-        self.assertEqual(store.setups.get(kept.id).undo, HistoryStep("Called"))
+        self.assertEqual(store.setups.get(kept.id).undo, UndoStep("Called"))
         back = store.setups.move(kept.id, -1, NOW)
         self.assertEqual(back.document["name"], "Kept by the second version")
         self.assertEqual(store.gear.all(), ())

@@ -4,18 +4,18 @@ import csv
 import io
 import json
 import re
-from datetime import timedelta
+from datetime import datetime, timedelta
 from html import unescape
 from math import log2
 from xml.etree import ElementTree
 
 from noggin.core.advice.derivations import DERIVATIONS
 from noggin.core.advice.way_table import ROWS
-from noggin.core.planning.methods import METHODS
+from noggin.core.planning.ways import WAYS
 from noggin.demo import demo_documents
-from noggin.documents.setup import normal, setup_of
-from noggin.services import setups as services
-from noggin.services.setups import OpenSetUp
+from noggin.documents.setup import canonical, setup_of
+from noggin.services.setups import setups as services
+from noggin.services.setups.setups import OpenSetUp
 from noggin.store.repository import KeptDocument
 from tests.support import NOON, NOW, AppCase, raw
 
@@ -26,10 +26,10 @@ class Acts(AppCase):
     def setUp(self) -> None:
         super().setUp()
         self.now = NOW
-        self.setup_id = self.store.setups.add(normal(NOON), NOW).id
+        self.setup_id = self.store.setups.add(canonical(NOON), NOW).id
         self.url = f"/setups/{self.setup_id}"
 
-    def clock(self):
+    def clock(self) -> datetime:
         """A clock that lets enough time pass between any two acts for each to be a step."""
         self.now += timedelta(seconds=10)
         return self.now
@@ -77,7 +77,8 @@ class Undo(Acts):
         self.post("undo")
         self.enter("aperture", "8")
         self.assertIsNone(self.opened().redo)
-        self.assertEqual(self.opened().undo and self.opened().undo.label, "Aperture")
+        undo = self.opened().undo
+        self.assertEqual(undo and undo.label, "Aperture")
 
     def test_what_waits_beside_a_figure_is_no_step(self) -> None:
         self.enter("aperture", "wide")
@@ -86,7 +87,7 @@ class Undo(Acts):
 
 class Remedies(Acts):
     def test_a_remedy_is_tried_with_one_tap_and_taken_back(self) -> None:
-        self.setup_id = self.store.setups.add(normal(demo_documents()[1]), NOW).id
+        self.setup_id = self.store.setups.add(canonical(demo_documents()[1]), NOW).id
         self.url = f"/setups/{self.setup_id}"
         before = self.opened()
         page = self.client.get(f"{self.url}?look=mixed").text
@@ -100,9 +101,9 @@ class Remedies(Acts):
 
     def test_every_remedy_offered_can_be_tried(self) -> None:
         for number in (0, 1, 3):
-            self.setup_id = self.store.setups.add(normal(demo_documents()[number]), NOW).id
+            self.setup_id = self.store.setups.add(canonical(demo_documents()[number]), NOW).id
             self.url = f"/setups/{self.setup_id}"
-            for way in METHODS:
+            for way in WAYS:
                 for helps in self.opened().remedies(way):
                     if helps.change:
                         with self.subTest(way=way, remedy=helps.remedy):
@@ -130,12 +131,12 @@ class Lights(Acts):
             ("heads-0", "2"),
         ):
             self.enter(key, text)
-        key, rim, fill = self.opened().setup.lights
+        light, rim, fill = self.opened().setup.lights
         self.assertEqual((rim.name, rim.gn_m, rim.hss_toll), ("Speedlight", 29, 2.4))
         self.assertEqual((rim.distance_m, rim.group, rim.channel, rim.relative), (3, "B", 4, 1))
         # The fill is a bare tube's: what an umbrella takes goes by the head that is in it.
         self.assertEqual((fill.loss, fill.radius_m), (0.7, 0.4))
-        self.assertEqual((key.radius_m, key.count), (0.4, 2))
+        self.assertEqual((light.radius_m, light.count), (0.4, 2))
         self.post("lights/1/remove")
         self.assertEqual([light.role for light in self.opened().setup.lights], ["key", "fill"])
 
@@ -246,7 +247,7 @@ class Picture(Acts):
         self.assertEqual(names, ["3-stop ND", "6-stop ND"])
         document = dict(self.opened().document)
         document["filters"] = [{"name": "the brown one", "stops": 2.99}]
-        self.setup_id = self.store.setups.add(normal(document), NOW).id
+        self.setup_id = self.store.setups.add(canonical(document), NOW).id
         self.enter("filters", "3, 6")
         (first, _) = self.opened().setup.filters
         self.assertEqual((first.name, first.least), ("the brown one", 2.99))
@@ -275,7 +276,7 @@ class AnyText(Acts):
     def test_every_figure_takes_or_refuses_whatever_is_typed(self) -> None:
         self.post("lights", role="rim", like=0)
         before = self.opened().document
-        with self.store.reading():
+        with self.store.read_transaction():
             form = services.SETUPS.form(self.store, self.setup_id)
             for key in form.entries(before):
                 for text in self.JUNK:
@@ -328,7 +329,7 @@ class Versions(Acts):
 
 class Asked(Acts):
     def test_every_figure_of_every_way_answers_why(self) -> None:
-        for way in METHODS:
+        for way in WAYS:
             for row in ROWS:
                 answer = self.client.get(f"{self.url}/why/{way}/{row.key}")
                 self.assertEqual(answer.status_code, 200)

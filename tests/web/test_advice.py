@@ -3,10 +3,13 @@
 import re
 from html import unescape
 
-from noggin.documents.setup import normal
+from noggin.documents.setup import canonical
 from noggin.forms.change import changed
-from noggin.services import bags, kept, setups, shoots
-from noggin.services.bag_load import bag_load
+from noggin.services.day import shoots
+from noggin.services.gear import bags
+from noggin.services.gear.bag_load import bag_load
+from noggin.services.keeping import kept
+from noggin.services.setups import setups
 from tests.support import NOON, AppCase
 
 
@@ -18,9 +21,9 @@ def words(page: str) -> str:
 class Bench(AppCase):
     def page(self, **changes: object) -> str:
         document = changed(
-            normal(NOON), {path.replace("__", "."): value for path, value in changes.items()}
+            canonical(NOON), {path.replace("__", "."): value for path, value in changes.items()}
         )
-        self.setup_id = setups.import_setup(self.store, self.wiring.clock, normal(document))
+        self.setup_id = setups.import_setup(self.store, self.wiring.clock, canonical(document))
         return self.client.get(f"/setups/{self.setup_id}").text
 
     def test_every_way_has_its_verdict_as_word_and_form_and_the_rule_is_said(self) -> None:

@@ -13,15 +13,16 @@ from hypothesis import strategies as st
 
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import Sun
+from noggin.core.layout.findings import Standing
+from noggin.core.layout.standing import layout_of
+from noggin.core.physics.appearance import CLIP, tone
 from noggin.core.physics.optics import Focus
-from noggin.core.physics.tones import CLIP, tone
-from noggin.core.plan_view.findings import Standing
-from noggin.core.plan_view.standing import ground_plan
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
-from noggin.core.setup.ground_plan import ScrimSpot, SurfaceLine
+from noggin.core.planning.verdicts import HOLDS
+from noggin.core.planning.ways import WAYS
+from noggin.core.setup.layout import ScrimSpot, SurfaceLine
 from noggin.core.setup.setup import SetUp
-from noggin.core.shoot.timeline import HOLDS, Placement, Slot, timeline
+from noggin.core.shoot.timeline import Placement, Slot, timeline
 from noggin.web.drawings import (
     above,
     axis_of,
@@ -36,7 +37,7 @@ from noggin.web.drawings import (
 )
 from noggin.web.drawings.above import MIDDLE
 from noggin.web.drawings.carry import FOOT, LETTER_COLUMNS, LETTER_HEIGHT, TOP, _beside
-from noggin.web.drawings.colour import colour
+from noggin.web.drawings.greys import colour
 from noggin.web.drawings.scale import HIGHEST, LABEL_GAP, LOWEST
 from noggin.web.drawings.strip import PER_STOP, ZERO
 from tests.support import LIGHT, MOMENT, noon, setups
@@ -148,7 +149,7 @@ class Days(unittest.TestCase):
         axis = axis_of(SPAN)
         self.assertEqual((axis.begins, axis.minutes), (270, 1110))
         slot = self.slot(13, 37)
-        drawn = track(axis, slot, timeline(slot.placement, METHODS["nd"], *SPAN))
+        drawn = track(axis, slot, timeline(slot.placement, WAYS["nd"], *SPAN))
         self.assertAlmostEqual(drawn.block_x, 1000 * (13 * 60 - 270) / 1110)
         self.assertAlmostEqual(drawn.block_width, 1000 * 37 / 1110)
 
@@ -160,7 +161,7 @@ class Days(unittest.TestCase):
 
     def test_a_track_is_cut_where_its_state_changes_and_its_height_is_the_reserve(self) -> None:
         axis, slot = axis_of(SPAN), self.slot(13, 20)
-        line = timeline(slot.placement, METHODS["nd"], *SPAN)
+        line = timeline(slot.placement, WAYS["nd"], *SPAN)
         drawn = track(axis, slot, line)
         self.assertAlmostEqual(sum(piece.width for piece in drawn.pieces), 1000)
         for before, after in pairwise(drawn.pieces):
@@ -207,8 +208,8 @@ class OnThePlan(unittest.TestCase):
     MOMENT = replace(MOMENT, place=replace(MOMENT.place, facing_deg=230))
 
     def standing(self, **changes: Any) -> Standing:
-        plan = replace(ground_plan(noon(moment=self.MOMENT)), **changes)
-        return Standing(noon(moment=self.MOMENT, plan=plan))
+        plan = replace(layout_of(noon(moment=self.MOMENT)), **changes)
+        return Standing(noon(moment=self.MOMENT, layout=plan))
 
     def test_the_shadow_of_a_wall_ends_where_the_suns_height_says(self) -> None:
         wall = SurfaceLine((-1.0, 1.0), (1.0, 1.0), 2.0, 0.4)
@@ -247,7 +248,7 @@ class OnThePlan(unittest.TestCase):
         self.assertIsNone(from_above(self.standing()).wind)
 
     def test_a_cable_leads_from_its_light(self) -> None:
-        spot = ground_plan(noon()).lights["Large head"]
+        spot = layout_of(noon()).lights["Large head"]
         drawn = from_above(self.standing(lights={"Large head": replace(spot, cable=(-4.0, -1.0))}))
         (cable,) = drawn.cables
         self.assertEqual(cable.end.at, (-400, 100))

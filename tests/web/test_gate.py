@@ -13,11 +13,11 @@ from flask.testing import FlaskClient
 
 from noggin.services.errors import Refused
 from noggin.services.passphrase import NoPassPhrase, PassPhrase
-from noggin.services.setups import new_setup
+from noggin.services.setups.setups import new_setup
 from noggin.web import create_app
-from noggin.web.gate import CODE_GOOD_FOR, PAIRED_FOR, SIGNED_IN_FOR, inner, limiter
-from noggin.web.reachable import is_loopback
-from noggin.web.secret import LENGTH, NotAKey, kept_secret
+from noggin.web.pages.gate import CODE_GOOD_FOR, PAIRED_FOR, SIGNED_IN_FOR, inner, limiter
+from noggin.web.serving.reachable import is_loopback
+from noggin.web.shared.secret import LENGTH, NotAKey, kept_secret
 from tests.support import NOW, SETTINGS
 
 WORDS = "four plain words here"

@@ -10,14 +10,15 @@ import time
 import unittest
 from collections.abc import Callable
 from pathlib import Path
-from threading import Thread
+from threading import Thread, Timer
 from unittest.mock import patch
 
 from werkzeug.test import Client
 
-from noggin.documents.setup import normal
-from noggin.web import create_app, in_turn
-from noggin.web.in_turn import HERE, IMPORTS, InTurn
+from noggin.documents.setup import canonical
+from noggin.web import create_app
+from noggin.web.serving import in_turn
+from noggin.web.serving.in_turn import BY_THE_SERVER, IMPORTS, InTurn
 from tests.support import NOON, ready_database
 
 
@@ -30,7 +31,7 @@ class Crew(unittest.TestCase):
         self.app = create_app({"DATABASE": path, "TESTING": True, "WTF_CSRF_ENABLED": False})
         self.store = self.app.extensions["noggin"].store
         self.addCleanup(self.store.close)
-        self.crew = InTurn(self.app, workers=1)
+        self.crew = InTurn(self.app, readers=1)
         self.addCleanup(self.crew.stop)
         self.wait_until(lambda: self.crew.processes() == 2)
         self.client = Client(self.crew)
@@ -43,7 +44,7 @@ class Crew(unittest.TestCase):
 
     def bring_in(self) -> tuple[int, str]:
         """Import a set-up; status and text of the answer."""
-        document = io.BytesIO(json.dumps(normal(NOON)).encode())
+        document = io.BytesIO(json.dumps(canonical(NOON)).encode())
         answer = self.client.post("/setups/import", data={"file": (document, "noon.json")})
         return answer.status_code, answer.text
 
@@ -51,10 +52,10 @@ class Crew(unittest.TestCase):
         return len(self.store.setups.texts())
 
     def pids(self) -> list[int]:
-        return [worker._process.pid or 0 for worker in self.crew._known]
+        return [reader._process.pid or 0 for reader in self.crew._known]
 
     def test_pages_are_read_beside_a_change_that_takes_long(self) -> None:
-        self.assertIsNone(self.crew._taken(own=True, beside=False))  # somebody changes something
+        self.assertIsNone(self.crew._free_one(own=True, beside=False))  # somebody changes something
         try:
             page = self.client.get("/setups/1")
             asked = Thread(target=self.client.get, args=("/alive",))
@@ -69,7 +70,7 @@ class Crew(unittest.TestCase):
 
     def test_a_change_is_seen_by_every_process(self) -> None:
         self.client.post("/setups/1/figures/aperture", data={"text": "4"})
-        self.assertIsNone(self.crew._taken(own=True, beside=False))
+        self.assertIsNone(self.crew._free_one(own=True, beside=False))
         try:
             self.assertIn('value="f/4"', self.client.get("/setups/1").text)
         finally:
@@ -97,8 +98,8 @@ class Crew(unittest.TestCase):
     def test_a_process_that_ends_is_no_loss(self) -> None:
         (pid,) = self.pids()
         os.kill(pid, signal.SIGKILL)
-        self.assertIsNone(self.crew._taken(own=True, beside=False))
-        later = Thread(target=lambda: (time.sleep(0.3), self.crew._give_back(None)))
+        self.assertIsNone(self.crew._free_one(own=True, beside=False))
+        later = Timer(0.3, self.crew._give_back, (None,))
         later.start()
         self.assertEqual(self.client.get("/kit").status_code, 200)
         later.join()
@@ -118,4 +119,4 @@ class Routes(unittest.TestCase):
             app.extensions["noggin"].store.close()
         endpoints = {rule.endpoint for rule in app.url_map.iter_rules()}
         self.assertLessEqual({name for name in endpoints if name.endswith(".bring_in")}, set(IMPORTS))
-        self.assertLessEqual({*IMPORTS, *HERE}, endpoints)
+        self.assertLessEqual({*IMPORTS, *BY_THE_SERVER}, endpoints)

@@ -6,15 +6,19 @@ import json
 import re
 from html import unescape
 from random import Random
+from typing import Any
 from unittest.mock import patch
 
 from noggin.core.gear.sheets import SHEETS, sheets_for
 from noggin.demo import demo_kit
 from noggin.documents.kit import read_kit
-from noggin.services import bags, kept, kit, kit_document, measuring, results, setups, simulation
-from noggin.services.demo import load_demo_once
-from noggin.services.kept import KeptItem
-from noggin.services.measuring import Filled
+from noggin.documents.setup import canonical
+from noggin.services.gear import bags, kit, kit_document, measuring, simulation
+from noggin.services.gear.measuring import Filled
+from noggin.services.keeping import kept, results
+from noggin.services.keeping.kept import KeptItem
+from noggin.services.setups import setups
+from noggin.services.whole.demo import load_demo_once
 from tests.support import NOON, AppCase
 from tests.web.test_pages import PART, words
 
@@ -36,7 +40,7 @@ class KitCase(AppCase):
         self.assertEqual(answer.status_code, 200, url)
         return unescape(answer.text)
 
-    def post(self, url: str, status: int = 200, **data: str) -> str:
+    def post(self, url: str, status: int = 200, /, **data: Any) -> str:
         answer = self.client.post(url, data=data, follow_redirects=True)
         self.assertEqual(answer.status_code, status, url)
         return unescape(answer.text)
@@ -210,7 +214,10 @@ class Documents(KitCase):
     def test_a_kit_goes_out_and_comes_in_the_same(self) -> None:
         document = json.loads(self.get("/kit/kit.json"))
         read_kit(document)
-        same = lambda found: sorted(json.dumps(item, sort_keys=True) for item in found)  # noqa: E731
+
+        def same(found: list[dict[str, Any]]) -> list[str]:
+            return sorted(json.dumps(item, sort_keys=True) for item in found)
+
         self.assertEqual(same(document["gear"]), same(demo_kit()["gear"]))
         page = words(self.post("/kit/import", document=json.dumps(document)))
         self.assertIn("35 were there already, and stay as they are", page)
@@ -380,7 +387,7 @@ class Reach(KitCase):
         self.post(f"/reach/{number}", 422, light="x", modifier="bare")
 
     def test_by_class_where_there_is_no_kit(self) -> None:
-        self.store.setups.add(setups.normal(NOON), self.wiring.clock())
+        self.store.setups.add(canonical(NOON), self.wiring.clock())
         self.assertIn("Studio head, 500 Ws class", self.get("/reach"))
 
 

@@ -16,8 +16,9 @@ from noggin.core.physics.colour import srgb
 from noggin.devices.simulated_camera import Exposure, FileCamera, Light, View
 from noggin.documents.log import read_log
 from noggin.documents.setup import setup_of
-from noggin.services import kit, log
-from noggin.services import setups as services
+from noggin.services.frames import log
+from noggin.services.gear import kit
+from noggin.services.setups import setups as services
 from noggin.store.frames import Wanted
 from tests.support import AppCase
 
@@ -174,7 +175,7 @@ class Spoilt(LogCase):
     database = "demo"
 
     def test_a_row_that_another_program_spoilt_leaves_the_rest_of_the_log_as_it_is(self) -> None:
-        with self.store.writing() as session:
+        with self.store.write_transaction() as session:
             newest = self.newest()
             session.connection().execute(
                 text("UPDATE frame SET document = :bad WHERE id = :id"),

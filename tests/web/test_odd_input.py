@@ -5,7 +5,8 @@ import json
 from io import BytesIO
 from typing import Any
 
-from noggin.services import kit, shoots
+from noggin.services.day import shoots
+from noggin.services.gear import kit
 from tests.support import AppCase
 from tools.fuzz import Fuzz
 

@@ -11,12 +11,12 @@ from noggin.core.planning.way import Plan
 from noggin.core.wording import signed_stops
 from noggin.demo import demo_documents
 from noggin.documents.plan import plan_document
-from noggin.documents.setup import normal
-from noggin.services import setups as services
-from noggin.services.demo import load_demo_once
-from noggin.services.setups import OpenSetUp
+from noggin.documents.setup import canonical
+from noggin.services.setups import setups as services
+from noggin.services.setups.setups import OpenSetUp
+from noggin.services.whole.demo import load_demo_once
 from noggin.web import create_app
-from noggin.web.server import PortTaken, listen
+from noggin.web.serving.server import PortTaken, listen
 from tests.support import NOON, NOW, AppCase
 
 PART = {"HX-Request": "true"}
@@ -86,7 +86,7 @@ class Visits(AppCase):
 class Bench(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        self.setup_id = self.store.setups.add(normal(NOON), NOW).id
+        self.setup_id = self.store.setups.add(canonical(NOON), NOW).id
         self.url = f"/setups/{self.setup_id}"
 
     def enter(self, key: str, text: str) -> str:
@@ -122,7 +122,7 @@ class Bench(AppCase):
 
     def of_demo(self, number: int) -> OpenSetUp:
         """One of the demo's set-ups, kept and opened."""
-        document = normal(demo_documents()[number - 1])
+        document = canonical(demo_documents()[number - 1])
         kept = self.store.setups.add(document, NOW)
         return services.open_setup(self.store, kept.id)
 
@@ -237,9 +237,9 @@ class Bench(AppCase):
             with self.subTest(key=key, by=by):
                 self.step(key, by)
                 self.assertEqual(self.shown(key), shown)
-        for by in ("0", "100", "-100", "1.5", "x"):
-            answer = self.client.post("/setups/1/figures/aperture", data={"by": by})
-            self.assertEqual(answer.status_code, 400, by)
+        for text in ("0", "100", "-100", "1.5", "x"):
+            answer = self.client.post("/setups/1/figures/aperture", data={"by": text})
+            self.assertEqual(answer.status_code, 400, text)
 
     def test_measured_amounts_are_taken_at_their_word(self) -> None:
         self.enter("toll-0", "1.3")

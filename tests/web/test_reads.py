@@ -14,9 +14,10 @@ from sqlalchemy import event
 from noggin.core.planning import plan as planning
 from noggin.core.planning.plan import RULES_VERSION
 from noggin.demo import demo_documents
-from noggin.documents.setup import normal
-from noggin.services import results, setups
-from noggin.services.results import PAGE_SIZE, plan_in, result_of
+from noggin.documents.setup import canonical
+from noggin.services.keeping import results
+from noggin.services.keeping.results import PAGE_SIZE, plan_of_text, result_of
+from noggin.services.setups import setups
 from tests.support import NOON, NOW, AppCase
 from tests.web.test_pages import PART, words
 
@@ -62,7 +63,7 @@ class Locks(AppCase):
         self.assertEqual(setups.open_setup(self.store, 1).setup.intent.aperture, 4)
 
     def test_a_change_is_not_begun_inside_a_reading(self) -> None:
-        with self.store.reading(), self.assertRaises(RuntimeError):
+        with self.store.read_transaction(), self.assertRaises(RuntimeError):
             self.store.setups.add(NOON, NOW)
 
     @contextmanager
@@ -102,9 +103,9 @@ class Locks(AppCase):
 
 class Lists(AppCase):
     def fill(self, count: int) -> None:
-        with self.store.writing():
+        with self.store.write_transaction():
             for number in range(count):
-                self.store.setups.add(normal({**NOON, "name": f"Number {number:03} 50% _"}), NOW)
+                self.store.setups.add(canonical({**NOON, "name": f"Number {number:03} 50% _"}), NOW)
         results.bring_up_to_date(self.store)
 
     def test_fifty_a_page_with_more_and_search_by_name(self) -> None:
@@ -129,19 +130,19 @@ class Lists(AppCase):
         for document in demo_documents():
             self.store.setups.add(document, NOW)
         results.bring_up_to_date(self.store)
-        plan_in.cache_clear()
+        plan_of_text.cache_clear()
         with patch.object(results, "plan", side_effect=AssertionError("the list planned")):
             rows, _ = results.listed(self.store)
         self.assertEqual(len(rows), len(demo_documents()))
         for row in rows:
-            document = self.store.setups.get(row.id)
-            self.assertEqual(row.result, result_of(planning.plan(results.setup_in(document.text))))
+            kept = self.store.setups.get(row.id)
+            self.assertEqual(row.result, result_of(planning.plan(results.setup_of_text(kept.text))))
 
     def test_what_came_from_other_rules_or_an_older_revision_is_made_anew(self) -> None:
-        kept = self.store.setups.add(normal(NOON), NOW)
+        kept = self.store.setups.add(canonical(NOON), NOW)
         self.assertEqual(results.bring_up_to_date(self.store), 1)
         self.assertEqual(results.bring_up_to_date(self.store), 0)
-        wrong = asdict(result_of(plan_in(kept.text))) | {"label": "an old answer"}
+        wrong = asdict(result_of(plan_of_text(kept.text))) | {"label": "an old answer"}
         self.store.results.put(kept, RULES_VERSION - 1, wrong)
         self.assertEqual(results.bring_up_to_date(self.store), 1)
         self.store.results.put(kept, RULES_VERSION, wrong)
@@ -151,8 +152,8 @@ class Lists(AppCase):
         self.assertEqual(results.listed(self.store)[0][0].result.label, "ND at sync")
 
     def test_a_set_up_that_another_program_removes_meanwhile_is_passed_over(self) -> None:
-        self.store.setups.add(normal(NOON), NOW)
-        stale, asked = self.store.results.stale, []
+        self.store.setups.add(canonical(NOON), NOW)
+        stale, asked = self.store.results.stale, list[object]()
 
         def removed_after_the_first_look(*given: object) -> object:
             found = stale(*given)  # type: ignore[arg-type]

@@ -15,11 +15,11 @@ from unittest.mock import patch
 
 from werkzeug.test import Client
 
-from noggin.services import safekeeping
-from noggin.services.setups import new_setup
+from noggin.services.setups.setups import new_setup
+from noggin.services.whole import safekeeping
 from noggin.store import database_file
 from noggin.web import create_app
-from noggin.web.request_log import Logged
+from noggin.web.serving.request_log import Logged
 from tests.support import NOW, SETTINGS, AppCase, ready_database
 
 PART = {"HX-Request": "true"}
@@ -84,7 +84,7 @@ class CannotBeUsed(AppCase):
     database = "demo"
 
     def test_a_full_disk_is_one_sentence_and_what_was_typed_stays(self) -> None:
-        with self.store.reading() as session:
+        with self.store.read_transaction() as session:
             session.connection().exec_driver_sql("PRAGMA max_page_count = 1")
         while self.client.post("/setups/1/copy").status_code == 303:
             pass
@@ -102,8 +102,8 @@ class CannotBeUsed(AppCase):
                 answer = self.client.get(address)
                 self.assertEqual(answer.status_code, 503)
                 self.assertIn("was removed while Noggin runs", answer.text)
-        with self.client.get("/static/noggin.css") as answer:
-            self.assertEqual(answer.status_code, 200)
+        with self.client.get("/static/noggin.css") as style:
+            self.assertEqual(style.status_code, 200)
 
     def test_a_damaged_page_of_it_is_one_sentence(self) -> None:
         self.store.close()
@@ -184,7 +184,7 @@ class OneBadRow(AppCase):
 
     def test_a_fault_of_noggin_itself_stays_one(self) -> None:
         with (
-            patch("noggin.web.kit.compatibility_table", side_effect=ZeroDivisionError),
+            patch("noggin.web.pages.kit.compatibility_table", side_effect=ZeroDivisionError),
             self.assertRaises(ZeroDivisionError),
         ):
             self.client.get("/kit")

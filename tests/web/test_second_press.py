@@ -2,7 +2,8 @@
 
 import re
 
-from noggin.services import kit, shoots
+from noggin.services.day import shoots
+from noggin.services.gear import kit
 from tests.support import AppCase
 
 PART = {"HX-Request": "true"}
@@ -32,7 +33,7 @@ class SecondPress(AppCase):
 
     def test_every_act_is_done_once(self) -> None:
         day, light, modifier = f"/shoots/{self.day}", f"/kit/{self.light}", f"/kit/{self.modifier}"
-        acts = (
+        acts: tuple[tuple[str, str, dict[str, object]], ...] = (
             ("/setups/2", "remedies/mixed/closer", {}),
             ("/setups/1", "lights", {"role": "rim", "like": 0}),
             ("/setups/1", "lights/1/remove", {}),

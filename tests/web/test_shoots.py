@@ -15,12 +15,15 @@ from sqlalchemy import text
 
 from noggin.core.daylight.sky import daylight
 from noggin.core.daylight.sun import sun_at
-from noggin.core.planning.methods import METHODS
-from noggin.core.shoot.timeline import HOLDS, planned, verdict_at
+from noggin.core.planning.verdicts import HOLDS
+from noggin.core.planning.ways import WAYS
+from noggin.core.shoot.timeline import planned, verdict_at
 from noggin.documents.shoot import read_shoot
-from noggin.services import kept, results, setups, shoot_document, shoots
-from noggin.services.shoots import ShootDay
-from noggin.services.slot_detail import slot_detail
+from noggin.services.day import shoot_document, shoots
+from noggin.services.day.shoots import ShootDay
+from noggin.services.day.slot_detail import slot_detail
+from noggin.services.keeping import kept, results
+from noggin.services.setups import setups
 from tests.documents.test_shoot_document import GEOJSON
 from tests.support import NOON, AppCase
 from tests.web.test_pages import PART
@@ -48,7 +51,7 @@ class ShootCase(AppCase):
         self.assertEqual(answer.status_code, status, url)
         return words(answer.text)
 
-    def post(self, url: str, status: int = 200, **data: Any) -> str:
+    def post(self, url: str, status: int = 200, /, **data: Any) -> str:
         answer = self.client.post(
             f"/shoots/{self.number}{url}", data=data, headers=PART, follow_redirects=True
         )
@@ -103,7 +106,7 @@ class TheDay(ShootCase):
     def test_the_demos_day_holds_every_way_and_finds_nothing_wrong(self) -> None:
         day = self.day()
         ways = {placed.way.key for placed in day.slots if placed.way and placed.way.feasible}
-        self.assertEqual(ways, set(METHODS))
+        self.assertEqual(ways, set(WAYS))
         self.assertGreaterEqual(len(day.slots), 7)
         self.assertEqual(day.checks, ())
         self.assertEqual(day.slots[0].name, "Sundial court, the sister alone")
@@ -119,9 +122,9 @@ class TheDay(ShootCase):
             if found and placed.way and placed.way.feasible:
                 change = placed.slot.start.replace(hour=int(found[1]), minute=int(found[2]))
                 before = change - timedelta(minutes=1)
-                method, placement, seen = placed.way.method, placed.slot.placement, seen + 1
-                self.assertEqual(verdict_at(placement, method, before).verdict, HOLDS)
-                self.assertNotEqual(verdict_at(placement, method, change).verdict, HOLDS)
+                kind, placement, seen = placed.way.kind, placed.slot.placement, seen + 1
+                self.assertEqual(verdict_at(placement, kind, before).verdict, HOLDS)
+                self.assertNotEqual(verdict_at(placement, kind, change).verdict, HOLDS)
         self.assertGreater(seen, 3)
         self.assertIn("no method works: 1.1 stops too bright</span>", page)
 
@@ -143,7 +146,7 @@ class TheDay(ShootCase):
     def test_moving_a_set_up_and_undoing_it_leaves_the_database_as_it_was(self) -> None:
         def state() -> tuple[list[Any], list[Any], list[Any]]:
             kept = [
-                (row.id, row.kind, row.document, row.entries, row.pinned, row.removed_at, row.step)
+                (row.id, row.kind, row.document, row.waiting, row.pinned, row.removed_at, row.step)
                 for row in self.rows("kept")
             ]
             # Of the steps only the one that can be done again is more.

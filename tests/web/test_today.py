@@ -3,11 +3,12 @@
 import re
 from datetime import UTC, datetime, timedelta
 
-from noggin.services import kit, shoots
-from noggin.services import setups as services
-from noggin.services.live import live
-from noggin.services.today import ahead_words, today
-from noggin.web.wiring import Wiring
+from noggin.services.day import shoots
+from noggin.services.day.live import live
+from noggin.services.day.today import ahead_words, today
+from noggin.services.gear import kit
+from noggin.services.setups import setups as services
+from noggin.web.shared.wiring import Wiring
 from tests.support import NOW, AppCase
 
 ANSWERS = {

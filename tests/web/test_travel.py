@@ -3,7 +3,7 @@
 import re
 from pathlib import Path
 
-from noggin.web.assets import STATIC, fingerprint
+from noggin.web.shared.assets import STATIC, fingerprint
 from tests.support import AppCase
 from tools import cut_bootstrap
 

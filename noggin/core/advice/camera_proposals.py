@@ -11,7 +11,7 @@ from noggin.core.physics.dials import iso_dial
 from noggin.core.physics.filters import Filter
 from noggin.core.planning import candidates
 from noggin.core.planning.lighting import needed_flash
-from noggin.core.planning.methods import ND, STOP_DOWN, WITHIN_SYNC
+from noggin.core.planning.ways import ND, STOP_DOWN, WITHIN_SYNC
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import plain, signed, stops
@@ -26,11 +26,11 @@ BRIGHTEST_STEPS: Stops = 8.0
 
 def _filter_instead(case: Case) -> Iterator[Proposal]:
     """Past sync or without the right filter: ND at sync, with what the bag has or one it lacks."""
-    method, over = case.way.method, candidates.surplus(case.setup)
-    missing = method.uses_filters and case.error
-    if not over or not (method.past_sync or missing):
+    kind, over = case.way.kind, candidates.surplus(case.setup)
+    missing = kind.uses_filters and case.error
+    if not over or not (kind.past_sync or missing):
         return
-    if case.setup.filters and method.past_sync and planned(case.setup, ND).feasible:
+    if case.setup.filters and kind.past_sync and planned(case.setup, ND).feasible:
         yield Proposal("nd_not_hss", "use the filters in the bag at sync speed", case.setup, {}, ND)
         return
     for spare in case.spares.filters:
@@ -71,7 +71,7 @@ def _unused(name: str, setup: SetUp) -> str:
 
 def _stop_down(case: Case) -> Iterator[Proposal]:
     """A smaller aperture as the wanted one: at sync instead of past it, or against too much light."""
-    if case.way.method is STOP_DOWN or not (case.error > 0 or case.excluded or case.short or case.strong):
+    if case.way.kind is STOP_DOWN or not (case.error > 0 or case.excluded or case.short or case.strong):
         return
     closing = max(candidates.surplus(case.setup), case.most_too_strong)
     if closing <= 0:
@@ -89,7 +89,7 @@ def _stop_down(case: Case) -> Iterator[Proposal]:
 def _raise_iso(case: Case) -> Iterator[Proposal]:
     """Within sync, past the highest ISO that was allowed: the shutter shortens with it, up to sync."""
     camera = case.setup.camera
-    if case.way.method is not WITHIN_SYNC or case.way.settings.iso != camera.iso_high:
+    if case.way.kind is not WITHIN_SYNC or case.way.settings.iso != camera.iso_high:
         return
     if not (case.short or case.error < 0):
         return
@@ -105,7 +105,7 @@ def _raise_iso(case: Case) -> Iterator[Proposal]:
 def _longer_time(case: Case) -> Iterator[Proposal]:
     """A time longer than was allowed, on a tripod, where daylight is too little."""
     camera = case.setup.camera
-    if case.error >= 0 or case.way.method.past_sync:
+    if case.error >= 0 or case.way.kind.past_sync:
         return
     wanted = case.way.settings.shutter.stops + case.error + case.setup.dial_step / 2
     slowest = camera.shutters.at_most(max(wanted, camera.shutters.steps[0].stops))
@@ -119,7 +119,7 @@ def _longer_time(case: Case) -> Iterator[Proposal]:
 
 def _wider_aperture(case: Case) -> Iterator[Proposal]:
     """A wider aperture within sync: the time shortens to match, and flash gains."""
-    if case.way.method is not WITHIN_SYNC or not (case.short or case.error < 0):
+    if case.way.kind is not WITHIN_SYNC or not (case.short or case.error < 0):
         return
     more = max([-case.error, *case.shortages])
     wider = [step for step in case.setup.apertures if step.stops < case.setup.wanted_aperture.stops]
@@ -164,7 +164,7 @@ def _brighter_background(case: Case) -> Iterator[Proposal]:
         if level > BRIGHTEST:
             return
         setup = replace(case.setup, intent=replace(intent, background_level=level))
-        if planned(setup, case.way.method).feasible:
+        if planned(setup, case.way.kind).feasible:
             words = f"let the background go {stops(more)} brighter, to {signed(level)}"
             yield Proposal("brighter_background", words, setup, {"intent.background_level": level})
             return

@@ -1,7 +1,6 @@
 """Cautions about the camera: its shutter, what is before its lens, how it is held, its screen."""
 
-from noggin.core.advice.caution_rule import HABIT, SHOWS, SPOILS, Rule
-from noggin.core.advice.caution_tests import (
+from noggin.core.advice.caution_conditions import (
     BRIGHT_OUT,
     DRAGGED,
     SHALLOW,
@@ -19,8 +18,9 @@ from noggin.core.advice.caution_tests import (
     without_hss,
     worst_droop,
 )
+from noggin.core.advice.caution_rule import HABIT, SHOWS, SPOILS, Rule
 from noggin.core.advice.details import black_part
-from noggin.core.advice.price import NOISE_SHOWS
+from noggin.core.planning.ways.prices import NOISE_SHOWS
 from noggin.core.units import TOLERANCE
 from noggin.core.wording import percent, stops
 

@@ -1,7 +1,6 @@
 """Cautions about the lights: who they may harm, how they fire, where they stand, what they can give."""
 
-from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
-from noggin.core.advice.caution_tests import (
+from noggin.core.advice.caution_conditions import (
     BRIGHT_OUT,
     FULL_LENGTH,
     WORTH_SAYING,
@@ -21,8 +20,9 @@ from noggin.core.advice.caution_tests import (
     uneven,
     whiter_than_the_sun,
 )
+from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
+from noggin.core.layout.words import ways_out
 from noggin.core.physics.battery import LONG_BURST
-from noggin.core.plan_view.words import ways_out
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import SUNLIT
 from noggin.core.wording import listed, metres, plain, stops

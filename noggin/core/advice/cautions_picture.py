@@ -1,7 +1,6 @@
 """Cautions about the picture and the place: sun, clipping, backgrounds, lamps, movement."""
 
-from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
-from noggin.core.advice.caution_tests import (
+from noggin.core.advice.caution_conditions import (
     CUT_OUT,
     LAMPS,
     LEAPING,
@@ -15,8 +14,9 @@ from noggin.core.advice.caution_tests import (
     unlit_night,
     zones_clipped,
 )
+from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
 from noggin.core.advice.details import clipping_level, surfaces
-from noggin.core.physics.tones import BLACK, clips
+from noggin.core.physics.appearance import BLACK, clips
 from noggin.core.tables import SUNLIT
 from noggin.core.wording import metres, signed, stops
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from noggin.core.advice.verdict_words import reserve_or_lack
 from noggin.core.advice.way_table import ROWS
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.way import Plan
+from noggin.core.planning.ways import WAYS
 
 
 @dataclass(frozen=True)
@@ -23,9 +23,9 @@ def comparison(before: Plan, after: Plan) -> tuple[Difference, ...]:
     shown, shown_now = before.shown, after.shown
     found = [Difference("recommended", _recommended(before), _recommended(after))]
     found += [Difference(row.label, row.text(shown), row.text(shown_now)) for row in ROWS]
-    for key, method in METHODS.items():
+    for key, kind in WAYS.items():
         texts = reserve_or_lack(before.way(key)), reserve_or_lack(after.way(key))
-        found.append(Difference(method.label, *texts))
+        found.append(Difference(kind.label, *texts))
     return tuple(row for row in found if row.before != row.after)
 
 

@@ -88,7 +88,7 @@ def _wait(case: Case) -> Iterator[Proposal]:
             continue
         tried += 1
         proposal = _later(case, now, then)
-        if proposal and planned(proposal.setup, case.way.method).feasible:
+        if proposal and planned(proposal.setup, case.way.kind).feasible:
             yield proposal
             return
 

@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from noggin.core.physics import curtains, flash, optics
+from noggin.core.physics.appearance import CLOTHES, JPEG_LOSES, Surface, clips
 from noggin.core.physics.filters import gelled
 from noggin.core.physics.pulse import PULSE_CLASSES
-from noggin.core.physics.tones import CLOTHES, JPEG_LOSES, Surface, clips
 from noggin.core.planning.lighting import FACES_AT, Firing
 from noggin.core.planning.motion import longest_sharp, motion
 from noggin.core.planning.way import Way

@@ -7,8 +7,8 @@ from typing import Any
 
 from noggin.core import limits
 from noggin.core.advice.remedy_case import LEAST_GAIN, Case, LightOff, Proposal, planned
+from noggin.core.layout.findings import light_shows, stays_out_from
 from noggin.core.physics import flash
-from noggin.core.plan_view.findings import light_shows, stays_out_from
 from noggin.core.setup.light import Light
 from noggin.core.units import TOLERANCE, Metres, Stops
 from noggin.core.wording import listed, metres, number, plain, stops
@@ -98,7 +98,7 @@ def _closer_for_the_wall(case: Case) -> Iterator[Proposal]:
             f"move {key.says} to {metres(moved.distance_m)} and turn it down: less of it reaches the wall"
         )
         proposal = Proposal("closer", words, setup, change)
-        if planned(setup, case.way.method).feasible or part == CLOSER_PARTS[-1]:
+        if planned(setup, case.way.kind).feasible or part == CLOSER_PARTS[-1]:
             yield proposal
             return
 
@@ -128,7 +128,7 @@ def _away_from_wall(case: Case) -> Iterator[Proposal]:
             continue
         distance = round(scene.subject_distance_m + room, 2)
         setup = replace(case.setup, scene=replace(scene, background_distance_m=distance))
-        if planned(setup, case.way.method).feasible or room == ROOM_TRIED[-1]:
+        if planned(setup, case.way.kind).feasible or room == ROOM_TRIED[-1]:
             words = f"bring them to {metres(room)} from the wall (now {metres(case.setup.behind_m)})"
             yield Proposal("away_from_wall", words, setup, {"scene.background_distance_m": distance})
             return

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from noggin.core.advice.caution_tests import shakes
+from noggin.core.advice.caution_conditions import shakes
 from noggin.core.physics.wind import ballast
 from noggin.core.planning.lighting import Firing
 from noggin.core.planning.way import Way

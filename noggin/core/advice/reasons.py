@@ -16,10 +16,10 @@ from noggin.core.advice.verdict_words import (
 )
 from noggin.core.planning import candidates
 from noggin.core.planning.lighting import spill
-from noggin.core.planning.methods import WITHIN_SYNC
 from noggin.core.planning.ranking import RULES, deciding_rule
 from noggin.core.planning.verdicts import JUST, background_error
 from noggin.core.planning.way import Plan, Way
+from noggin.core.planning.ways import WITHIN_SYNC
 from noggin.core.setup.intent import PREFERENCES
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import BACKLIT
@@ -60,7 +60,7 @@ def verdict(plan: Plan, mend: Remedy | None = None) -> str:
     parts = [f"Recommended: {chosen.label}."]
     if chosen.verdict == JUST:
         parts.append(f"It is just there: {landing_words(chosen)}.")
-    if chosen.method is WITHIN_SYNC:
+    if chosen.kind is WITHIN_SYNC:
         parts.append("Your settings already work within sync speed.")
     parts.append(_margin(chosen, setup))
     costs = price(setup, chosen)
@@ -75,7 +75,7 @@ def against_others(plan: Plan) -> tuple[str, ...]:
     if chosen is None:
         return ()
     others = [way for way in plan.ways if way.feasible and way is not chosen]
-    if not others and chosen.method is not WITHIN_SYNC:
+    if not others and chosen.kind is not WITHIN_SYNC:
         return ("Nothing else works here.",)
     return tuple(_compared(chosen, others, plan.setup))
 
@@ -207,7 +207,7 @@ def reasons(setup: SetUp, way: Way) -> tuple[str, ...]:
     the flash must do, what lands on the background."""
     just = (f"Just there, within a third of a stop: {words}." for words in landing(way))
     lower = (f"Ranked lower: {words}." for words in drawbacks_in_words(way) if way.feasible)
-    own = way.method.reasons(setup, way)
+    own = way.kind.reasons(setup, way)
     return (*just, *own, *_flash_reasons(setup, way), *_background_reasons(setup, way), *lower)
 
 
@@ -309,7 +309,7 @@ def lesson(plan: Plan) -> str:
     ]
     most = max(at_sync, key=lambda way: way.reserve or 0.0, default=None)
     same = [way for way in at_sync if most and abs(_gap(way, most)) < EQUAL]
-    past_sync = next(way for way in plan.ways if way.method.past_sync)
+    past_sync = next(way for way in plan.ways if way.kind.past_sync)
     toll = plan.setup.key.hss_toll
     words = "Filter, aperture and ISO dim daylight and flash together"
     if same and past_sync.reserve is not None and toll is not None:

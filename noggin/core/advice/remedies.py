@@ -117,7 +117,7 @@ def remedies(plan: Plan, spares: Spares = NO_SPARES) -> dict[str, tuple[Remedy, 
 
 def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Remedy, ...]:
     """The remedies of one way; see `remedies`. Where none is enough alone, the cheapest pair that is."""
-    case = Case(setup.without_plan, way, spares, setup)
+    case = Case(setup.without_layout, way, spares, setup)
     if way.not_needed or (way.verdict == HOLDS and not case.too_bright):
         return ()
     tried = _best_of_each(case)
@@ -170,7 +170,7 @@ def _pairs(singles: Sequence[_Tried]) -> Iterator[tuple[_Tried, _Tried]]:
     """Pairs by what the first asks for; a wait, or a change of intention, is never one of them."""
     cheapest_first = sorted(singles, key=lambda one: REMEDIES[one.proposal.remedy].cost)
     for first in cheapest_first:
-        if first.proposal.method is not None or first.proposal.remedy in ("wait", "shade"):
+        if first.proposal.kind is not None or first.proposal.remedy in ("wait", "shade"):
             continue
         for propose in ON_LIGHTS_AND_CAMERA:
             for proposal in _possible(propose, first.after):
@@ -195,7 +195,7 @@ def _possible(propose: Callable[[Case], Iterator[Proposal]], case: Case) -> Iter
 
 def _tried(case: Case, proposal: Proposal) -> _Tried | None:
     """The proposal planned; None where it does not help."""
-    way = planned(proposal.setup, proposal.method or case.way.method)
+    way = planned(proposal.setup, proposal.kind or case.way.kind)
     after = Case(proposal.setup, way, case.spares)
     gain = _gain(case, after)
     return _Tried(proposal, after, gain) if gain >= LEAST_GAIN else None

@@ -7,10 +7,10 @@ from typing import Any
 
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.lighting import Firing, Lighting
-from noggin.core.planning.methods import WITHIN_SYNC
 from noggin.core.planning.plan import background_first, is_needed, work_out
 from noggin.core.planning.verdicts import JUST_MISSES, Miss, total_miss, verdict_of
-from noggin.core.planning.way import Method, Way
+from noggin.core.planning.way import Way, WayKind
+from noggin.core.planning.ways import WITHIN_SYNC
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
@@ -75,13 +75,13 @@ NO_SPARES = Spares()
 @dataclass(frozen=True)
 class Proposal:
     """A changed set-up before it is planned: what is done, in words, and the fields of the document that it
-    changes; `method` where it is to be planned another way."""
+    changes; `kind` where it is to be planned another way."""
 
     remedy: str
     to: str
     setup: SetUp
     change: Mapping[str, Any]
-    method: Method | None = None
+    kind: WayKind | None = None
 
 
 @dataclass(frozen=True)
@@ -128,7 +128,7 @@ class Case:
         """Lights that give too little at full power; where the background was left too bright for their
         sake, those that would if it were not."""
         if self.error > 0 and not self.spilt:
-            exact = background_first(self.setup, self.way.method)
+            exact = background_first(self.setup, self.way.kind)
             return list(_off("flash", exact, verdict_of(self.setup, exact)[1]))
         return list(_off("flash", self.way.lighting, self.misses))
 
@@ -168,6 +168,6 @@ def _off(kind: str, lighting: Lighting, misses: Sequence[Miss]) -> Iterator[Ligh
 
 
 @lru_cache(maxsize=512)
-def planned(setup: SetUp, method: Method) -> Way:
+def planned(setup: SetUp, kind: WayKind) -> Way:
     """A method of the changed set-up; within sync where it is no longer needed."""
-    return work_out(setup, method if is_needed(setup, method) else WITHIN_SYNC)
+    return work_out(setup, kind if is_needed(setup, kind) else WITHIN_SYNC)

@@ -90,7 +90,7 @@ def _by_reach(way: Way, setup: SetUp) -> tuple[float, ...]:
 
 
 def _by_speed(way: Way, _: SetUp) -> tuple[float, ...]:
-    return (way.method.speed_rank,)
+    return (way.kind.speed_rank,)
 
 
 def _by_filters(way: Way, setup: SetUp) -> tuple[float, ...]:

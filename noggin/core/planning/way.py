@@ -14,9 +14,9 @@ from noggin.core.units import Stops
 
 
 @dataclass(frozen=True, eq=False)
-class Method:
+class WayKind:
     """A way of making the picture, before any set-up: what it is called (`said` in a sentence), which
-    settings it may use, what it lacks as such, and why it comes to its figures. One file in `methods` and a
+    settings it may use, what it lacks as such, and why it comes to its figures. One file in `kinds` and a
     row of its table make one.
 
     `speed_rank` is its place where speed comes first, the least to handle at 0. `always` says that it has
@@ -33,6 +33,7 @@ class Method:
     candidates: Callable[[SetUp], Candidates]
     lacks: Callable[[SetUp, Stops], Iterator[Miss]]
     reasons: Callable[[SetUp, "Way"], Iterator[str]]
+    price: Callable[[SetUp, "Way"], Iterator[str]]
     always: bool = False
     among: Among | None = None
     uses_filters: bool = False
@@ -44,7 +45,7 @@ class Way:
     """One method worked out for a set-up: settings, lights and levels, the verdict and what it misses, the
     drawbacks that rank it lower, and the ± of its reserve in stops."""
 
-    method: Method
+    kind: WayKind
     lighting: Lighting
     focus: Focus
     verdict: str = HOLDS
@@ -55,12 +56,12 @@ class Way:
     @property
     def key(self) -> str:
         """Its method's key."""
-        return self.method.key
+        return self.kind.key
 
     @property
     def label(self) -> str:
         """Its method's name as people say it."""
-        return self.method.label
+        return self.kind.label
 
     @property
     def feasible(self) -> bool:

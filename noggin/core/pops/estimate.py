@@ -13,6 +13,7 @@ from math import erfc, exp, log, pi, sqrt
 
 import numpy as np
 
+from noggin.core.pops.actual import ActualFrame, LightSum, Lit, Matrix, Unknowns, Vector, as_dialled
 from noggin.core.pops.frame import (
     SAID,
     TRUST,
@@ -23,8 +24,7 @@ from noggin.core.pops.frame import (
     MeterSeen,
     ShareSeen,
 )
-from noggin.core.pops.happened import Happened, LightSum, Lit, Matrix, Unknowns, Vector, as_dialled
-from noggin.core.pops.meant import expected
+from noggin.core.pops.target import expected
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
@@ -134,7 +134,7 @@ class Estimate:
 
     unknowns: Unknowns
     frames: tuple[Frame, ...]
-    happened: tuple[Happened, ...]
+    actual: tuple[ActualFrame, ...]
     offsets: Vector
     covariance: Matrix
     evidence: float
@@ -158,9 +158,9 @@ class Estimate:
         level, follows = terms.level(self.offsets)
         return level, 2 * sqrt(max(float(follows @ self.covariance @ follows), 0.0))
 
-    def lit(self, happened: Happened) -> Lit:
+    def lit(self, actual: ActualFrame) -> Lit:
         """A frame that would be taken so at the time of the last one."""
-        return Lit(self.unknowns, len(self.frames) - 1, happened)
+        return Lit(self.unknowns, len(self.frames) - 1, actual)
 
     @cached_property
     def zones(self) -> Mapping[str, tuple[Stops, Stops]]:
@@ -176,14 +176,14 @@ class Stories:
     setup: SetUp
     frames: tuple[Frame, ...]
 
-    def estimate(self, happened: Sequence[Happened]) -> Estimate:
+    def estimate(self, actual: Sequence[ActualFrame]) -> Estimate:
         """What is known if it happened so. Gauss-Newton with halved steps; every residual is bounded
         below, so that it ends."""
-        free = {index: one.free for index, one in enumerate(happened) if one.free}
+        free = {index: one.free for index, one in enumerate(actual) if one.free}
         unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
         by_frame = [
             list(_observed(Lit(unknowns, index, story), frame))
-            for index, (frame, story) in enumerate(zip(self.frames, happened, strict=True))
+            for index, (frame, story) in enumerate(zip(self.frames, actual, strict=True))
         ]
         observed = [one for some in by_frame for one in some]
         offsets = unknowns.means.copy()
@@ -199,18 +199,16 @@ class Stories:
             offsets, (worth, gradient, curvature) = tried, found
             if moved < CONVERGED:
                 break
-        bands = sum(
-            _band_evidence(frame, story) for frame, story in zip(self.frames, happened, strict=True)
-        )
+        bands = sum(_band_evidence(frame, story) for frame, story in zip(self.frames, actual, strict=True))
         _, size = np.linalg.slogdet(curvature)
         pulls = np.abs(offsets - unknowns.means) / unknowns.deviations
         strain = max([float(pulls.max()), *(sqrt(2 * one.worth(offsets)[0]) for one in by_frame[-1])])
         covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
         evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
-        return Estimate(unknowns, self.frames, tuple(happened), offsets, covariance, evidence, strain)
+        return Estimate(unknowns, self.frames, tuple(actual), offsets, covariance, evidence, strain)
 
     @cached_property
-    def plain(self) -> tuple[Happened, ...]:
+    def plain(self) -> tuple[ActualFrame, ...]:
         """Everything as it was dialled."""
         return tuple(as_dialled(frame, self.setup) for frame in self.frames)
 
@@ -229,7 +227,7 @@ def _worth(unknowns: Unknowns, observed: list[Observed], offsets: Vector) -> tup
 
 
 def _observed(lit: Lit, frame: Frame) -> Iterator[Observed]:
-    settings, setup = lit.happened.dialled.settings, lit.unknowns.setup
+    settings, setup = lit.actual.dialled.settings, lit.unknowns.setup
     for one in frame.seen:
         if isinstance(one, LevelSeen) and one.zone in lit.unknowns.zones:
             yield Observed(lit.zone(one.zone), _level_seen(setup, frame, one))
@@ -268,7 +266,7 @@ WORD_OFF: Stops = 0.06
 """A level in words this near to one of SAID is that one: it may have been rounded as it was written."""
 
 
-def _band_evidence(frame: Frame, story: Happened) -> float:
+def _band_evidence(frame: Frame, story: ActualFrame) -> float:
     """The logarithm of how likely it is that a band was seen, or not, where there is one, or none."""
     seen = any(isinstance(one, BandSeen) for one in frame.seen)
     chance = 1 - BAND_MISSED if story.band else BAND_FALSE

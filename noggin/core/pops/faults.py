@@ -10,9 +10,9 @@ from noggin.core.errors import Refused
 from noggin.core.limits import check_choice
 from noggin.core.physics import dials
 from noggin.core.physics.filters import NO_FILTER, Stack
+from noggin.core.pops.actual import ActualFrame, Unknown, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.frame import Frame
-from noggin.core.pops.happened import Happened, Unknown, as_dialled
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -26,7 +26,7 @@ class Mishap:
     label: str
     often: float
     check: str
-    stories: Callable[[SetUp, Frame], Iterator[Happened]]
+    stories: Callable[[SetUp, Frame], Iterator[ActualFrame]]
 
 
 @dataclass(frozen=True)
@@ -62,51 +62,51 @@ def _past_sync(setup: SetUp, frame: Frame) -> bool:
     return frame.dialled.settings.shutter.stops > setup.camera.sync.stops + TOLERANCE
 
 
-def _no_flash(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _no_flash(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if frame.flash:
-        yield Happened(frame.dialled, frozenset(range(len(setup.lights))))
+        yield ActualFrame(frame.dialled, frozenset(range(len(setup.lights))))
 
 
-def _group_asleep(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _group_asleep(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if not frame.flash:
         return
     groups = {light.group or light.says for light in setup.lights}
     for group in sorted(groups):
         off = frozenset(i for i, light in enumerate(setup.lights) if (light.group or light.says) == group)
         if len(off) < len(setup.lights):
-            yield Happened(frame.dialled, off)
+            yield ActualFrame(frame.dialled, off)
 
 
-def _sync_fallback(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _sync_fallback(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if _past_sync(setup, frame):
         yield as_dialled(frame, setup).changed(shutter=setup.camera.sync)
 
 
-def _hss_off(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _hss_off(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if frame.flash and _past_sync(setup, frame):
         story = as_dialled(frame, setup)
         yield replace(story, flash_shutter=setup.camera.sync, band=True)
         yield replace(story, off=frozenset(range(len(setup.lights))), band=True)
 
 
-def _hss_left_on(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _hss_left_on(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if frame.flash and not _past_sync(setup, frame) and setup.key.hss_toll is not None:
         yield replace(as_dialled(frame, setup), taken_toll=True)
 
 
-def _filter_left_off(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _filter_left_off(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if frame.dialled.settings.stack.stops:
         yield as_dialled(frame, setup).changed(stack=NO_FILTER)
 
 
-def _filter_left_on(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _filter_left_on(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     if not frame.dialled.settings.stack.stops:
         for place, one in enumerate(setup.filters):
             yield as_dialled(frame, setup).changed(stack=Stack((one.name,), one.least, (place,)))
 
 
-def _free(key: str, part: str) -> Callable[[SetUp, Frame], Iterator[Happened]]:
-    def stories(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _free(key: str, part: str) -> Callable[[SetUp, Frame], Iterator[ActualFrame]]:
+    def stories(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
         if part != "flash" or frame.flash:
             uncertainty, mean = FREE[key]
             yield replace(as_dialled(frame, setup), free=(part, Unknown(key, uncertainty, mean)))
@@ -114,15 +114,15 @@ def _free(key: str, part: str) -> Callable[[SetUp, Frame], Iterator[Happened]]:
     return stories
 
 
-def _wrong_light(_: SetUp, frame: Frame) -> Iterator[Happened]:
+def _wrong_light(_: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     powers = frame.dialled.powers
     for one, other in combinations(sorted(powers), 2):
         swapped = {**powers, one: powers[other], other: powers[one]}
         if frame.flash and abs(powers[one] - powers[other]) > TOLERANCE:
-            yield Happened(replace(frame.dialled, powers=swapped))
+            yield ActualFrame(replace(frame.dialled, powers=swapped))
 
 
-def _typing_slip(setup: SetUp, frame: Frame) -> Iterator[Happened]:
+def _typing_slip(setup: SetUp, frame: Frame) -> Iterator[ActualFrame]:
     story, settings = as_dialled(frame, setup), frame.dialled.settings
     for by in (-SLIP, SLIP):
         yield story.changed(shutter=setup.camera.shutters.nearest(settings.shutter.stops + by))
@@ -249,14 +249,14 @@ def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
     """What went wrong, frame after frame: what was the likeliest story of a frame is taken so for those
     that follow. A fault that was found explains its frame, and one that was ruled out is not named again.
     Raises Refused for a fault that was found where it cannot happen."""
-    taken: list[Happened] = []
+    taken: list[ActualFrame] = []
     for count in range(1, len(frames) + 1):
         found = _last(setup, tuple(frames[:count]), tuple(taken))
-        taken.append(found.estimate.happened[-1])
+        taken.append(found.estimate.actual[-1])
     return found
 
 
-def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...]) -> Diagnosis:
+def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualFrame, ...]) -> Diagnosis:
     stories, last = Stories(setup, frames), frames[-1]
     if last.fault:
         return _as_found(stories, before)
@@ -268,10 +268,10 @@ def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...])
     for fault in FAULTS if last.seen and plain.strain > EASY else ():
         if fault.key in last.ruled_out:
             continue
-        happened = list(fault.stories(setup, last))
-        for story in happened:
+        actual = list(fault.stories(setup, last))
+        for story in actual:
             found = stories.estimate((*before, story))
-            told.append((fault, found, log(fault.often / len(happened)) + found.evidence))
+            told.append((fault, found, log(fault.often / len(actual)) + found.evidence))
     most = max(weight for _, _, weight in told)
     total = sum(exp(weight - most) for _, _, weight in told)
     chances: dict[str, float] = {}
@@ -286,7 +286,7 @@ def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[Happened, ...])
     return replace(said, estimate=told[best][1])
 
 
-def _as_found(stories: Stories, before: tuple[Happened, ...]) -> Diagnosis:
+def _as_found(stories: Stories, before: tuple[ActualFrame, ...]) -> Diagnosis:
     """What the frames say where the photographer found what went wrong with the last one."""
     last = stories.frames[-1]
     check_choice("fault", last.fault, BY_KEY)

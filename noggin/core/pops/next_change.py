@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from noggin.core.physics import dials
 from noggin.core.physics.power import dialled_down, power_label
 from noggin.core.planning.way import Way
+from noggin.core.pops.actual import ActualFrame, LightSum, Lit
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.frame import Dialled
-from noggin.core.pops.happened import Happened, LightSum, Lit
-from noggin.core.pops.meant import meant_subject
+from noggin.core.pops.target import meant_subject
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Metres, Stops
 
@@ -134,7 +134,7 @@ def with_flash(way: Way, dialled: Dialled) -> Dialled:
 
 def right(setup: SetUp, estimate: Estimate, dialled: Dialled) -> float:
     """How probable it is that face and background are both within a third of a stop of what is meant."""
-    lit = estimate.lit(Happened(dialled))
+    lit = estimate.lit(ActualFrame(dialled))
     terms = (lit.zone("background"), lit.zone("subject"))
     found = [one.level(estimate.offsets) for one in terms]
     follows = np.array([row for _, row in found])
@@ -186,7 +186,7 @@ class _Prospects:
 
     def _judged(self, dialled: Dialled) -> tuple[float, float]:
         """What is off, in stops², and how probable it is to be off by more than a third of a stop."""
-        background, subject = _errors(self.setup, self.estimate, self.estimate.lit(Happened(dialled)))
+        background, subject = _errors(self.setup, self.estimate, self.estimate.lit(ActualFrame(dialled)))
         # Faces come first: a background that cannot be mended, as one that the flash lights, ruins no face.
         off = min(background**2, BACKGROUND_MOST) + FACE_WEIGHS * subject**2
         missed = 1.0 if off > HOPELESS else 1 - right(self.setup, self.estimate, dialled)
@@ -194,7 +194,7 @@ class _Prospects:
 
     def is_near(self, dialled: Dialled) -> bool:
         """Whether both are so near that nothing is changed."""
-        off = _errors(self.setup, self.estimate, self.estimate.lit(Happened(dialled)))
+        off = _errors(self.setup, self.estimate, self.estimate.lit(ActualFrame(dialled)))
         return max(abs(one) for one in off) < NOTHING_OFF
 
     def changes(self, dialled: Dialled) -> Iterator[Change]:
@@ -220,7 +220,7 @@ class _Prospects:
             yield self._set("aperture", f"f/{aperture.label}", dialled, aperture=aperture)
         for iso in dials.iso_dial().between(camera.iso_low.stops, camera.iso_high.stops):
             yield self._set("iso", f"ISO {iso.label}", dialled, iso=iso)
-        for stack in setup.stacks if settings.stack.stops or self.way.method.uses_filters else ():
+        for stack in setup.stacks if settings.stack.stops or self.way.kind.uses_filters else ():
             yield self._set("filter", stack.words, dialled, stack=stack)
 
     def _of_lights(self, dialled: Dialled) -> Iterator[Change]:
@@ -273,7 +273,7 @@ class _Prospects:
 
     def _change(self, control: str, to: str, dialled: Dialled, light: int | None = None) -> Change:
         estimate = self.estimate
-        lit = estimate.lit(Happened(dialled))
+        lit = estimate.lit(ActualFrame(dialled))
         landing = {zone: _level(estimate, lit.zone(zone)) for zone in estimate.unknowns.zones}
         return Change(control, light, to, dialled, landing, *self._judged(dialled), COSTS[control])
 
@@ -288,7 +288,7 @@ def _foreseen(off: float, missed: float, following: Iterable[Change]) -> float:
 
 def _needed(setup: SetUp, estimate: Estimate, dialled: Dialled, index: int) -> Stops | None:
     """How much more a light should give; None where it counts toward no zone that is meant, or cannot."""
-    lit, light = estimate.lit(Happened(dialled)), setup.lights[index]
+    lit, light = estimate.lit(ActualFrame(dialled)), setup.lights[index]
     zone = "background" if light.role == "background" else "subject"
     if light.role == "rim":
         return None
@@ -319,7 +319,7 @@ def _errors(setup: SetUp, estimate: Estimate, lit: Lit) -> tuple[Stops, Stops]:
 
 
 def _why(setup: SetUp, estimate: Estimate, dialled: Dialled) -> str:
-    background, subject = _errors(setup, estimate, estimate.lit(Happened(dialled)))
+    background, subject = _errors(setup, estimate, estimate.lit(ActualFrame(dialled)))
     said = [
         f"{zone} {abs(off):.1f} {'over' if off > 0 else 'under'}"
         for zone, off in (("background", background), ("face", subject))
@@ -334,6 +334,6 @@ SPILLS = "The flash lights the background: take them farther from it, or put a g
 
 def _spills(estimate: Estimate, dialled: Dialled) -> bool:
     """Whether a background that is too bright is so by the flash: it adds a stop and more."""
-    lit = estimate.lit(Happened(dialled))
+    lit = estimate.lit(ActualFrame(dialled))
     adds = _level(estimate, lit.zone("background")) - _level(estimate, lit.daylight("background"))
     return adds > 1.0

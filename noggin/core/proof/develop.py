@@ -8,8 +8,8 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.physics.appearance import MID_GREY
 from noggin.core.physics.colour import LUMINANCE, srgb
-from noggin.core.physics.tones import MID_GREY
 from noggin.core.proof.backdrop import READ_AT, Backdrop, blurred
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import Mixture, MixturePart

@@ -11,7 +11,7 @@ from noggin.core.physics.flash import angular_size
 from noggin.core.proof.mesh import Floats, Mesh, floats
 from noggin.core.proof.shadow import DepthMap, depth_map, disc, facing
 from noggin.core.proof.stage import ProofStage, StageLight, StageScrim, StageWall
-from noggin.core.setup.ground_plan import Point
+from noggin.core.setup.layout import Point
 from noggin.core.units import Metres
 
 SAMPLES = ((3.0, 2), (10.0, 8), (180.0, 14))

@@ -16,7 +16,7 @@ def floats(values: Any) -> Floats:
     return np.asarray(values, np.float32)
 
 
-SKIN, EYES, HAIR, CLOTH, SHIRT, FLOWERS, SHOES, GROUND, WALL = range(9)
+SKIN, EYES, HAIR, CLOTH, SHIRT, FLOWERS, SHOES = range(7)
 """What a surface is of."""
 
 EYE_HEIGHT_M = 1.57

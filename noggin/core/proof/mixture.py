@@ -8,17 +8,17 @@ from math import log2
 import numpy as np
 
 from noggin.core.advice.details import black_part, clipping_level
+from noggin.core.layout.bounce import Patches
+from noggin.core.layout.standing import SunOver, key_name, names_of
+from noggin.core.layout.white_balance import Colours, colours
 from noggin.core.physics import optics
 from noggin.core.physics.colour import OVERCAST_K, Tint, tint
-from noggin.core.plan_view.colours import Colours, colours
-from noggin.core.plan_view.standing import SunOver, key_name, names_of
-from noggin.core.plan_view.thrown import Patches
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
-from noggin.core.setup.ground_plan import Point
+from noggin.core.setup.layout import Point
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
 from noggin.core.units import Metres, Stops

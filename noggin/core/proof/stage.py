@@ -6,17 +6,17 @@ from math import dist
 
 import numpy as np
 
-from noggin.core.physics.tones import CLOTHES, SKINS
-from noggin.core.plan_view.standing import (
+from noggin.core.layout.bounce import Panel, Patches, patches_of_all
+from noggin.core.layout.standing import (
     SunOver,
     beam_exponent,
     names_of,
 )
-from noggin.core.plan_view.thrown import Panel, Patches, patches_of_all
+from noggin.core.physics.appearance import CLOTHES, SKINS
 from noggin.core.proof.mesh import Mesh
 from noggin.core.proof.paint import Looks
 from noggin.core.proof.view import CameraView, view_of
-from noggin.core.setup.ground_plan import GroundPlan, PersonSpot, Point
+from noggin.core.setup.layout import Layout, PersonSpot, Point
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
@@ -132,16 +132,16 @@ def _looks(index: int, person: PersonSpot) -> Looks:
     )
 
 
-def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStage:
-    """The stage of a set-up whose things stand as in `plan`, seen in a frame of `size` pixels."""
+def stage_of(setup: SetUp, layout: Layout, size: tuple[int, int]) -> ProofStage:
+    """The stage of a set-up whose things stand as in `layout`, seen in a frame of `size` pixels."""
     scene = setup.scene
-    subject_m = dist(plan.camera.at[:2], plan.face[:2])
-    eyes = max(person.height_m for person in plan.people)
+    subject_m = dist(layout.camera.at[:2], layout.face[:2])
+    eyes = max(person.height_m for person in layout.people)
     wide = subject_m * setup.camera.sensor_mm[0] / setup.lens.focal_mm
-    fine = wide <= FINE_UNTIL_M and len(plan.people) <= FINE_FACES_MOST
+    fine = wide <= FINE_UNTIL_M and len(layout.people) <= FINE_FACES_MOST
     return ProofStage(
         view=view_of(
-            turned(plan.camera.at),
+            turned(layout.camera.at),
             eyes,
             subject_m,
             setup.lens.focal_mm,
@@ -150,7 +150,7 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
         ),
         people=tuple(
             Posed(turned(person.face), person.turn_deg, _looks(index, person))
-            for index, person in enumerate(plan.people)
+            for index, person in enumerate(layout.people)
         ),
         walls=tuple(
             StageWall(
@@ -159,9 +159,9 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
                 surface.height_m,
                 surface.reflectance,
             )
-            for surface in plan.surfaces
+            for surface in layout.surfaces
         ),
-        scrim=_scrim(plan),
+        scrim=_scrim(layout),
         ground=scene.ground,
         ground_reflectance=GROUNDS[scene.ground].reflectance,
         subject_m=subject_m,
@@ -172,26 +172,26 @@ def stage_of(setup: SetUp, plan: GroundPlan, size: tuple[int, int]) -> ProofStag
     )
 
 
-def _scrim(plan: GroundPlan) -> StageScrim | None:
-    if plan.scrim is None:
+def _scrim(layout: Layout) -> StageScrim | None:
+    if layout.scrim is None:
         return None
-    return StageScrim(turned(plan.scrim.at), plan.scrim.radius_m, plan.scrim.stops)
+    return StageScrim(turned(layout.scrim.at), layout.scrim.radius_m, layout.scrim.stops)
 
 
-def sources_of(setup: SetUp, plan: GroundPlan) -> dict[str, StageLight]:
+def sources_of(setup: SetUp, layout: Layout) -> dict[str, StageLight]:
     """The lights of a set-up where they stand, by their names on the plan."""
     found = {}
     for name, light in zip(names_of(setup), setup.lights, strict=True):
-        found[name] = source_of(light, plan, name, setup.behind_m)
+        found[name] = source_of(light, layout, name, setup.behind_m)
     return found
 
 
-def source_of(light: Light, plan: GroundPlan, name: str, behind_m: Metres) -> StageLight:
+def source_of(light: Light, layout: Layout, name: str, behind_m: Metres) -> StageLight:
     """One light on the stage."""
-    spot = plan.lights[name]
-    lit = plan.face
+    spot = layout.lights[name]
+    lit = layout.face
     if light.role == "background":
-        lit = (plan.face[0], plan.face[1] + behind_m, spot.height_m)
+        lit = (layout.face[0], layout.face[1] + behind_m, spot.height_m)
     aim = spot.aim or lit
     return StageLight(
         turned(spot.at),

@@ -9,8 +9,8 @@ from math import dist
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.physics.tones import MID_GREY, MID_TONE_REFLECTANCE
-from noggin.core.plan_view.thrown import Patches
+from noggin.core.layout.bounce import Patches
+from noggin.core.physics.appearance import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
 from noggin.core.proof.irradiance import (
     Casters,

@@ -6,7 +6,7 @@ from math import atan2, cos, sin
 
 import numpy as np
 
-from noggin.core.plan_view.geometry import framed_middle
+from noggin.core.layout.geometry import framed_middle
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.units import Metres, Millimetres
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from math import dist
 
 from noggin.core.errors import Refused
-from noggin.core.setup.ground_plan import GroundPlan, Point, light_names, signed_angle
+from noggin.core.setup.layout import Layout, Point, light_names, signed_angle
 from noggin.core.setup.light import Light
 from noggin.core.setup.scene import Scene
 from noggin.core.units import Metres
@@ -20,29 +20,29 @@ EDGE = 1e-6
 """What a figure that is written with its last digit may be beside that."""
 
 
-def lit_at(plan: GroundPlan, name: str, role: str, behind_m: Metres) -> Point:
+def lit_at(layout: Layout, name: str, role: str, behind_m: Metres) -> Point:
     """What a light's distance counts to: the face, or the background straight behind it, or where a
     background light is aimed."""
     if role != "background":
-        return plan.face
-    spot = plan.lights[name]
-    return spot.aim or (plan.face[0], plan.face[1] + behind_m, spot.height_m)
+        return layout.face
+    spot = layout.lights[name]
+    return spot.aim or (layout.face[0], layout.face[1] + behind_m, spot.height_m)
 
 
-def check_agreement(plan: GroundPlan, scene: Scene, lights: Sequence[Light], behind_m: Metres) -> None:
+def check_agreement(layout: Layout, scene: Scene, lights: Sequence[Light], behind_m: Metres) -> None:
     """Raise Refused with the name of the first figure that disagrees with the plan."""
     names = light_names(tuple(light.says for light in lights))
-    for name in plan.lights:
+    for name in layout.lights:
         if name not in names:
             raise Refused(f"scene.plan.lights.{name}", "no light of this set-up is called that")
-    for figure, stated, options in _distances(plan, scene, names, lights, behind_m):
+    for figure, stated, options in _distances(layout, scene, names, lights, behind_m):
         if all(abs(stated - found) > AGREES_M + EDGE for found in options):
             raise Refused(figure, f"{metres(stated)} is not what the plan says, {metres(options[0])}")
     for index, (name, light) in enumerate(zip(names, lights, strict=True)):
-        if name in plan.lights and light.role != "background":
-            angle = plan.angle_deg(name)
+        if name in layout.lights and light.role != "background":
+            angle = layout.angle_deg(name)
             if (
-                min(abs(angle - light.angle_deg), abs(_first(plan, name) - light.angle_deg))
+                min(abs(angle - light.angle_deg), abs(_first(layout, name) - light.angle_deg))
                 > AGREES_DEG + EDGE
             ):
                 problem = f"{number(light.angle_deg)}° is not what the plan says, {number(angle, 1)}°"
@@ -50,21 +50,21 @@ def check_agreement(plan: GroundPlan, scene: Scene, lights: Sequence[Light], beh
 
 
 def _distances(
-    plan: GroundPlan, scene: Scene, names: Sequence[str], lights: Sequence[Light], behind_m: Metres
+    layout: Layout, scene: Scene, names: Sequence[str], lights: Sequence[Light], behind_m: Metres
 ) -> Iterator[tuple[str, Metres, tuple[Metres, ...]]]:
     """Every distance that a set-up states, by its name in the document, and what the plan has for it: from
     the lens on the ground or in space, from a light in space."""
-    lens, people = plan.camera.at, plan.people
+    lens, people = layout.camera.at, layout.people
     first = people[0].face
-    to_subject = (*_apart(lens, plan.face), *_apart(lens, first))
+    to_subject = (*_apart(lens, layout.face), *_apart(lens, first))
     yield "scene.subject_distance_m", scene.subject_distance_m, to_subject
     for index, (stated, person) in enumerate(zip(scene.faces_m, people, strict=False)):
         yield f"scene.face_distances_m[{index}]", stated, _apart(lens, person.face)
     for index, (name, light) in enumerate(zip(names, lights, strict=True)):
-        if name not in plan.lights:
+        if name not in layout.lights:
             continue
-        at = plan.lights[name].at
-        lit = lit_at(plan, name, light.role, behind_m)
+        at = layout.lights[name].at
+        lit = lit_at(layout, name, light.role, behind_m)
         own = (dist(at, lit),) if light.role == "background" else (dist(at, lit), dist(at, first))
         yield f"lights[{index}].distance_m", light.distance_m, own
         faces = light.faces_m if light.role != "background" else ()
@@ -76,6 +76,6 @@ def _apart(lens: Point, face: Point) -> tuple[Metres, ...]:
     return dist(lens[:2], face[:2]), dist(lens, face)
 
 
-def _first(plan: GroundPlan, name: str) -> float:
+def _first(layout: Layout, name: str) -> float:
     """The angle of a light as the first person has it, where they do not stand on the origin itself."""
-    return abs(signed_angle(plan.people[0].face, plan.camera.at, plan.lights[name].at))
+    return abs(signed_angle(layout.people[0].face, layout.camera.at, layout.lights[name].at))

@@ -9,9 +9,9 @@ from functools import cached_property, lru_cache
 from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.core.physics import dials
+from noggin.core.physics.appearance import clipping_level
 from noggin.core.physics.curtains import SHUTTERS, curtain_travel
 from noggin.core.physics.dials import Dial, DialStep
-from noggin.core.physics.tones import clipping_level
 from noggin.core.units import FNumber, Millimetres, Seconds, Stops
 from noggin.core.wording import number, shutter_time
 

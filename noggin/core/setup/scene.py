@@ -6,8 +6,8 @@ from datetime import datetime
 from noggin.core import limits
 from noggin.core.daylight.place import USUAL_GROUND, Moment
 from noggin.core.errors import Refused
-from noggin.core.physics.tones import CLOTHES, SKINS, Surface
-from noggin.core.setup.ground_plan import GroundPlan
+from noggin.core.physics.appearance import CLOTHES, SKINS, Surface
+from noggin.core.setup.layout import Layout
 from noggin.core.tables import SKIES, SOURCES
 from noggin.core.units import EV100, Metres, Stops
 from noggin.core.wording import metres
@@ -68,7 +68,7 @@ class Scene:
     `faces_m` are the distances of several faces from the lens, `background_uncertainty` and
     `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
     where that is known, `people` who is in it, `lamps_…` what lamps alone give a zone, `baseline` what
-    the zones were before they were moved to that moment, `plan` where everything stands,
+    the zones were before they were moved to that moment, `layout` where everything stands,
     and `daylight_k` the colour temperature of daylight where it was read.
     """
 
@@ -88,7 +88,7 @@ class Scene:
     people: tuple[Person, ...] = ()
     lamps_background: EV100 | None = None
     lamps_subject: EV100 | None = None
-    plan: GroundPlan | None = None
+    layout: Layout | None = None
     daylight_k: float | None = None
 
     def __post_init__(self) -> None:

@@ -49,8 +49,8 @@ class SetUp:
         object.__setattr__(self, "key", keys[0])
         self._check_filter_names()
         self._check_lens()
-        if self.scene.plan is not None:
-            check_agreement(self.scene.plan, self.scene, self.lights, self.behind_m)
+        if self.scene.layout is not None:
+            check_agreement(self.scene.layout, self.scene, self.lights, self.behind_m)
 
     def _check_filter_names(self) -> None:
         names = sorted(item.name for item in self.filters)
@@ -123,9 +123,9 @@ class SetUp:
         return other
 
     @cached_property
-    def without_plan(self) -> "SetUp":
+    def without_layout(self) -> "SetUp":
         """The same where nobody said where things stand: its figures can be changed one by one."""
-        return self if self.scene.plan is None else replace(self, scene=replace(self.scene, plan=None))
+        return self if self.scene.layout is None else replace(self, scene=replace(self.scene, layout=None))
 
     @property
     def dial_step(self) -> Stops:

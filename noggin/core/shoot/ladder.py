@@ -79,12 +79,12 @@ def shifted(setup: SetUp, shift: Stops) -> SetUp:
 
 def _rung(way: Way, setup: SetUp, shift: Stops) -> Rung:
     settings = followed(setup, way, shift)
-    now = way_with(setup, way.method, settings) if settings else None
+    now = way_with(setup, way.kind, settings) if settings else None
     if now is None or not now.feasible:
         other = plan(setup).shown
         if other.feasible or now is None:
             now = other
-    changed = now.method is not way.method or now.settings.stack != way.settings.stack
+    changed = now.kind is not way.kind or now.settings.stack != way.settings.stack
     return Rung(shift, now, changed, power_words(way, now), tuple(_lost(way, now)))
 
 

@@ -25,7 +25,7 @@ from noggin.core.daylight.sky import daylight
 from noggin.core.planning.plan import is_needed, plan, verdict, work_out
 from noggin.core.planning.selection import RESERVE_ENOUGH
 from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED
-from noggin.core.planning.way import Method, Way
+from noggin.core.planning.way import Way, WayKind
 from noggin.core.setup.scene import ZONES, Baseline, Scene
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import SOURCES
@@ -261,29 +261,27 @@ class TimedVerdict:
 
 
 @remembered(8192)
-def verdict_at(placement: Placement, method: Method, time: datetime) -> TimedVerdict:
+def verdict_at(placement: Placement, kind: WayKind, time: datetime) -> TimedVerdict:
     """The verdict on one method in the light of a time."""
-    return TimedVerdict(time, *verdict(setup_at(placement, time), method))
+    return TimedVerdict(time, *verdict(setup_at(placement, time), kind))
 
 
 @remembered(1024)
-def lacking_at(placement: Placement, method: Method, time: datetime) -> Way:
+def lacking_at(placement: Placement, kind: WayKind, time: datetime) -> Way:
     """A method in the light of a time, to say what it lacks there."""
-    return work_out(setup_at(placement, time), method)
+    return work_out(setup_at(placement, time), kind)
 
 
 @remembered(1024)
 def timeline(
-    placement: Placement, method: Method, first: datetime, last: datetime
+    placement: Placement, kind: WayKind, first: datetime, last: datetime
 ) -> tuple[TimedVerdict, ...]:
     """One method of a set-up from first to last, as a line that can be drawn: wherever its verdict changes,
     the last minute of the one and the first of the other are next to each other."""
-    found = [
-        verdict_at(placement, method, time) for time in _moments(_unfaced(placement.place), first, last)
-    ]
+    found = [verdict_at(placement, kind, time) for time in _moments(_unfaced(placement.place), first, last)]
     line = found[:1]
     for before, after in pairwise(found):
-        line += [*_between(placement, method, before, after), after]
+        line += [*_between(placement, kind, before, after), after]
     return _thinned(tuple(dict.fromkeys(line)))
 
 
@@ -299,7 +297,7 @@ def _thinned(line: tuple[TimedVerdict, ...]) -> tuple[TimedVerdict, ...]:
 
 
 def _between(
-    placement: Placement, method: Method, before: TimedVerdict, after: TimedVerdict
+    placement: Placement, kind: WayKind, before: TimedVerdict, after: TimedVerdict
 ) -> Iterator[TimedVerdict]:
     """What happens between two times, as finely as the light and the verdict change."""
     changes = _light_change(placement, before.time, after.time)
@@ -307,29 +305,29 @@ def _between(
     if same and (changes <= CHANGE or before.verdict == NOT_NEEDED):
         return
     if changes > CHANGE and apart(before.time, after.time) > LOOK:
-        middle = verdict_at(placement, method, half_way(before.time, after.time))
-        yield from _between(placement, method, before, middle)
+        middle = verdict_at(placement, kind, half_way(before.time, after.time))
+        yield from _between(placement, kind, before, middle)
         yield middle
-        yield from _between(placement, method, middle, after)
+        yield from _between(placement, kind, middle, after)
     elif not same:
-        edge = turning_point(before.time, after.time, _becomes(placement, method, before, after))
-        last = verdict_at(placement, method, later(edge, -MINUTE))
-        first = verdict_at(placement, method, edge)
+        edge = turning_point(before.time, after.time, _becomes(placement, kind, before, after))
+        last = verdict_at(placement, kind, later(edge, -MINUTE))
+        first = verdict_at(placement, kind, edge)
         # Between the two a third verdict may have come and gone.
-        yield from _between(placement, method, before, last)
+        yield from _between(placement, kind, before, last)
         yield from (last, first)
-        yield from _between(placement, method, first, after)
+        yield from _between(placement, kind, first, after)
 
 
 def _becomes(
-    placement: Placement, method: Method, before: TimedVerdict, after: TimedVerdict
+    placement: Placement, kind: WayKind, before: TimedVerdict, after: TimedVerdict
 ) -> Callable[[datetime], bool]:
     """Whether the verdict at a time is the later one. Whether a method is needed is known without
     planning."""
     if NOT_NEEDED in (before.verdict, after.verdict):
         wanted = after.verdict != NOT_NEEDED
-        return lambda time: is_needed(setup_at(placement, time), method) == wanted
-    return lambda time: verdict_at(placement, method, time).verdict == after.verdict
+        return lambda time: is_needed(setup_at(placement, time), kind) == wanted
+    return lambda time: verdict_at(placement, kind, time).verdict == after.verdict
 
 
 def _alike(before: TimedVerdict, after: TimedVerdict) -> bool:
@@ -389,11 +387,11 @@ class Span:
 
 
 @remembered(512)
-def best_span(slot: Slot, method: Method, least: Stops, first: datetime, last: datetime) -> Span | None:
+def best_span(slot: Slot, kind: WayKind, least: Stops, first: datetime, last: datetime) -> Span | None:
     """The span in which a method holds with so much reserve: the one around the set-up's start, else the
     one nearest to it; None where it holds at no time between first and last."""
-    line = timeline(slot.placement, method, first, last)
-    spans = list(_spans(slot.placement, method, least, line))
+    line = timeline(slot.placement, kind, first, last)
+    spans = list(_spans(slot.placement, kind, least, line))
     if not spans:
         return None
     return min(
@@ -403,14 +401,14 @@ def best_span(slot: Slot, method: Method, least: Stops, first: datetime, last: d
 
 
 def _spans(
-    placement: Placement, method: Method, least: Stops, line: Sequence[TimedVerdict]
+    placement: Placement, kind: WayKind, least: Stops, line: Sequence[TimedVerdict]
 ) -> Iterator[Span]:
     begun = line[0].time if line[0].holds(least) else None
     for before, after in pairwise(line):
         holds = after.holds(least)
         if holds == (begun is not None):
             continue
-        edge = turning_point(before.time, after.time, _holding(placement, method, least, wanted=holds))
+        edge = turning_point(before.time, after.time, _holding(placement, kind, least, wanted=holds))
         if begun is None:
             begun = edge
         else:
@@ -421,6 +419,6 @@ def _spans(
 
 
 def _holding(
-    placement: Placement, method: Method, least: Stops, *, wanted: bool
+    placement: Placement, kind: WayKind, least: Stops, *, wanted: bool
 ) -> Callable[[datetime], bool]:
-    return lambda time: verdict_at(placement, method, time).holds(least) == wanted
+    return lambda time: verdict_at(placement, kind, time).holds(least) == wanted

@@ -13,9 +13,9 @@ from noggin.core.advice.verdict_words import first_lack
 from noggin.core.clock import MINUTE, apart, later
 from noggin.core.daylight.day import off_axis
 from noggin.core.daylight.sun import sun_at
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
-from noggin.core.planning.way import Method, Way
+from noggin.core.planning.way import Way, WayKind
+from noggin.core.planning.ways import WAYS
 from noggin.core.setup.light import Light
 from noggin.core.shoot.timeline import Slot, planned, setup_at, verdict_at
 from noggin.core.wording import listed, percent
@@ -195,12 +195,12 @@ def _into_the_sun(slots: Sequence[Slot]) -> Iterator[Check]:
 def _losing_light(slots: Sequence[Slot]) -> Iterator[Check]:
     for index, slot in enumerate(slots):
         way, last = planned(slot), later(slot.end, -MINUTE)
-        if not way.feasible or _works(slot, way.method, last):
+        if not way.feasible or _works(slot, way.kind, last):
             continue
-        if not any(_works(slot, method, last) for method in METHODS.values()):
+        if not any(_works(slot, kind, last) for kind in WAYS.values()):
             lacks = first_lack(plan(setup_at(slot.placement, last)).shown)
             yield Check(f"{_named(slot)}: the light fails before this set-up ends: {lacks}.", (index,))
 
 
-def _works(slot: Slot, method: Method, time: datetime) -> bool:
-    return verdict_at(slot.placement, method, time).works
+def _works(slot: Slot, kind: WayKind, time: datetime) -> bool:
+    return verdict_at(slot.placement, kind, time).works

@@ -117,10 +117,10 @@ def read_minutes(text: str) -> int:
     return 60 * int(found[1] or 0) + int(found[2] or 0)
 
 
-def read_place(text: str) -> Metres:
+def read_coordinate(text: str) -> Metres:
     """A place along an axis of a plan: a distance, to the other side with a minus.
 
-    >>> read_place("−1.5 m"), read_place("80 cm"), read_place("0")
+    >>> read_coordinate("−1.5 m"), read_coordinate("80 cm"), read_coordinate("0")
     (-1.5, 0.8, 0.0)
     """
     bare = text.strip()

@@ -4,10 +4,10 @@ import re
 from collections.abc import Sequence
 
 from noggin.core.errors import unlike
+from noggin.core.physics.appearance import CLOTHES, SKINS
 from noggin.core.physics.dials import aperture_dial, aperture_stops, iso_stops, shutter_dial, shutter_stops
 from noggin.core.physics.exposure import settings_ev
 from noggin.core.physics.metering import off_card
-from noggin.core.physics.tones import CLOTHES, SKINS
 from noggin.core.tables import (
     FULL_SUN,
     LAMP_WORDS,

@@ -5,8 +5,8 @@ from noggin.web.drawings.carry import carry_chart
 from noggin.web.drawings.distances import distance_axis, distance_bar
 from noggin.web.drawings.fall import fall
 from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
-from noggin.web.drawings.ground_plan import from_above, from_side
 from noggin.web.drawings.histogram import histogram
+from noggin.web.drawings.layout import from_above, from_side
 from noggin.web.drawings.offsets import offsets
 from noggin.web.drawings.scale import scale, scale_of, seen_scale
 from noggin.web.drawings.strip import axis_of, bands, strip, track

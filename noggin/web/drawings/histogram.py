@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from noggin.core.physics.tones import CLIP
+from noggin.core.physics.appearance import CLIP
 from noggin.core.units import Stops
 from noggin.core.wording import percent, signed
 

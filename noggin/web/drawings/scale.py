@@ -9,13 +9,13 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from noggin.core.advice.details import clipping_level
-from noggin.core.physics.tones import BLACK, CLIP
+from noggin.core.physics.appearance import BLACK, CLIP
 from noggin.core.planning.lighting import Levels
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import plain, signed
-from noggin.web.drawings.colour import colour
+from noggin.web.drawings.greys import colour
 
 LOWEST: Stops = -6
 HIGHEST: Stops = 4

@@ -33,7 +33,6 @@ EV_TICKS = (15, 10, 5, 0)
 FOOT = 228.0
 
 TRACK_WIDTH = 1000.0
-TRACK_HEIGHT = 46.0
 ZERO = 34.0
 """Where a reserve of 0 is on a track."""
 

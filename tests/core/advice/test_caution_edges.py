@@ -11,15 +11,15 @@ from noggin.core.advice.caution_rule import HARM
 from noggin.core.advice.cautions import RULES, weighed
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sun import sun_at
+from noggin.core.physics.appearance import CLIP, WHITE_DRESS
 from noggin.core.physics.dials import DialStep, iso_dial
 from noggin.core.physics.filters import Filter, Stack
 from noggin.core.physics.optics import airy_disc, circle_of_confusion, light_in_frame
 from noggin.core.physics.pulse import Pulse
-from noggin.core.physics.tones import CLIP, WHITE_DRESS
 from noggin.core.planning.lighting import Settings
-from noggin.core.planning.methods import ND
 from noggin.core.planning.plan import plan, way_with
 from noggin.core.planning.way import Way
+from noggin.core.planning.ways import ND
 from noggin.core.setup.scene import Person
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, noon

@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 from datetime import datetime
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from noggin.core.advice.cautions import RULES, cautions
@@ -38,7 +39,7 @@ QUIET = noon(
 """Open shade in the evening within sync: nothing to warn of."""
 
 
-def with_lights(*changes: dict[str, object], **more: object) -> SetUp:
+def with_lights(*changes: dict[str, Any], **more: object) -> SetUp:
     """The noon set-up with a light for each change."""
     return noon(lights=tuple(replace(LIGHT, **change) for change in changes), **more)
 

@@ -7,8 +7,8 @@ from dataclasses import replace
 from noggin.core.advice.preflight import HIGH_M, preflight
 from noggin.core.physics.battery import Battery
 from noggin.core.physics.wind import Stand
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
+from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, noon
 
@@ -16,7 +16,7 @@ from tests.support import LIGHT, noon
 def checks(setup: SetUp, way: str = "nd") -> dict[str, str]:
     """What each check asks, by its key."""
     return {
-        check.key: f"{check.does} {check.why}" for check in preflight(setup, work_out(setup, METHODS[way]))
+        check.key: f"{check.does} {check.why}" for check in preflight(setup, work_out(setup, WAYS[way]))
     }
 
 
@@ -33,7 +33,7 @@ class Preflight(unittest.TestCase):
 
     def test_each_light_with_its_power_group_and_channel(self) -> None:
         said = checks(noon(lights=(replace(LIGHT, group="B", channel=7),)))["light-0"]
-        power = work_out(noon(), METHODS["nd"]).lighting.key.power_words
+        power = work_out(noon(), WAYS["nd"]).lighting.key.power_words
         for part in ("Large head", power, "2.5 m", "group B", "channel 7"):
             self.assertIn(part, said)
 

@@ -85,7 +85,7 @@ class Promises(unittest.TestCase):
                     self.assertAlmostEqual(one.gain, way.miss - after.miss, places=4)
 
     @given(setups())
-    def test_a_way_that_can_be_needs_none_and_one_that_has_nothing_to_do_gets_none(self, setup) -> None:
+    def test_a_way_that_can_be_needs_none_and_one_with_nothing_to_do_gets_none(self, setup: SetUp) -> None:
         planned = plan(setup)
         for key, found in remedies(planned).items():
             way = planned.way(key)

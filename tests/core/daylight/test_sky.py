@@ -6,6 +6,8 @@ from datetime import UTC, date, datetime, timedelta
 from math import cos, degrees, hypot, radians, remainder, sin
 from zoneinfo import ZoneInfo
 
+from noggin.core import tables
+
 with warnings.catch_warnings():
     warnings.simplefilter("ignore")  # what pvlib's own imports warn of is theirs
     import pandas as pd
@@ -112,7 +114,7 @@ class Days(unittest.TestCase):
             list(instants(date(2027, 6, 19), UTC, 0))
         for wrong in ({"lat": 91}, {"lon": float("nan")}, {"facing_deg": -1}):
             with self.subTest(wrong), self.assertRaises(OutOfRange):
-                Place(**{"lat": 0, "lon": 0, **wrong})
+                Place(wrong.get("lat", 0), wrong.get("lon", 0))
         with self.assertRaises(Refused):
             Place(0, 0, sky="purple")
 
@@ -140,7 +142,7 @@ class Sky(unittest.TestCase):
         st.sampled_from(list(SKIES.values())),
         st.floats(-25, 89.4) | st.sampled_from([-18.0, -12.0, -5.0, -0.8, 0.0, 5.0]),
     )
-    def test_the_curve_rises_with_the_sun_and_never_jumps(self, sky, height):
+    def test_the_curve_rises_with_the_sun_and_never_jumps(self, sky: tables.Sky, height: float) -> None:
         def level(at: float) -> float:
             direct, diffuse = illuminance(at, sky)
             return incident_ev(1000 * (direct * max(0.0, sin(radians(at))) + diffuse))

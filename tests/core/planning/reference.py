@@ -162,7 +162,8 @@ class Fired:
         if intent.school == "match":
             total = intent.subject_level
         elif intent.school == "share":
-            total = ambient + log2(intent.share / (1 - intent.share))
+            share = intent.share or 0.0
+            total = ambient + log2(share / (1 - share))
         elif ambient >= intent.subject_level - EPS:
             return None
         else:

@@ -9,8 +9,8 @@ from hypothesis import given
 from noggin.core.advice.reasons import advice, lesson, reasons
 from noggin.core.physics.filters import Filter, Ring
 from noggin.core.planning.lighting import flash_terms
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
+from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
 from tests.core.planning import reference
 from tests.support import LIGHT, noon, setups
@@ -194,7 +194,7 @@ class Order(unittest.TestCase):
         self.assertEqual([way.key for way in free["glass"].ways][:2], ["hss", "stop_down"])
 
     def test_settings_do_not_depend_on_the_preference(self) -> None:
-        for key in METHODS:
+        for key in WAYS:
             one, other = (plan(noon(prefer=prefer)).way(key) for prefer in ("reach", "glass"))
             self.assertEqual(one.settings, other.settings)
 
@@ -205,7 +205,7 @@ class Everywhere(unittest.TestCase):
     @given(setups())
     def test_every_way_is_there_with_finite_figures_and_words(self, setup: SetUp) -> None:
         planned = plan(setup)
-        self.assertEqual({way.key for way in planned.ways}, set(METHODS))
+        self.assertEqual({way.key for way in planned.ways}, set(WAYS))
         feasible = [way.feasible for way in planned.ways]
         self.assertEqual(feasible, sorted(feasible, reverse=True))
         for way in planned.ways:

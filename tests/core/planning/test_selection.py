@@ -6,11 +6,11 @@ from math import isnan, log2
 from hypothesis import given
 
 from noggin.core.planning.lighting import light_up
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan
 from noggin.core.planning.reach import BareLight, ModifierFigures, farthest
 from noggin.core.planning.selection import judge
 from noggin.core.planning.verdicts import total_miss, verdict_of
+from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, noon, setups
 
@@ -18,8 +18,8 @@ from tests.support import LIGHT, noon, setups
 class Columns(unittest.TestCase):
     @given(setups())
     def test_every_setting_is_judged_as_it_would_be_alone(self, setup: SetUp) -> None:
-        for key, method in METHODS.items():
-            offered = method.candidates(setup)
+        for key, kind in WAYS.items():
+            offered = kind.candidates(setup)
             judged = judge(setup, offered)
             for row in range(0, len(offered), max(1, len(offered) // 12)):
                 lighting = light_up(setup, offered.settings(row))

@@ -12,7 +12,7 @@ from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.forms.classes import CLASS_UNCERTAINTY, LIGHTS, MODIFIERS, modifier_loss
+from noggin.forms.class_figures import CLASS_UNCERTAINTY, LIGHTS, MODIFIERS, modifier_loss
 from tests.support import noon
 
 THREE, SIX = Filter("3-stop ND", 3, 3), Filter("6-stop ND", 6, 6)

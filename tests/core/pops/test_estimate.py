@@ -15,8 +15,9 @@ from hypothesis import strategies as st
 
 from noggin.core.errors import Refused
 from noggin.core.physics.dials import aperture_stops
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
+from noggin.core.planning.ways import WAYS
+from noggin.core.pops.actual import ActualFrame, LightSum, Lit, Unknowns, as_dialled
 from noggin.core.pops.estimate import Stories
 from noggin.core.pops.frame import (
     ClippedSeen,
@@ -27,13 +28,12 @@ from noggin.core.pops.frame import (
     ShareSeen,
     place_of,
 )
-from noggin.core.pops.happened import Happened, LightSum, Lit, Unknowns, as_dialled
 from noggin.core.pops.next_change import with_flash
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, MOMENT, fewer, noon
 
 SETUP = noon(lights=(LIGHT, replace(LIGHT, name="Second", role="fill", relative_level=-1.0)))
-WAY = work_out(SETUP, METHODS["nd"])
+WAY = work_out(SETUP, WAYS["nd"])
 DIALLED = with_flash(WAY, Dialled(WAY.settings, {}, False))
 
 
@@ -44,7 +44,7 @@ def frame(*seen: object, minute: float = 0.0, flash: bool = True) -> Frame:
 
 def metered(off: float, light: str = "Large head", setup: SetUp = SETUP) -> MeterSeen:
     """A meter that reads so many stops over what was planned."""
-    lit = Lit(Unknowns(setup, (0.0,)), 0, Happened(DIALLED))
+    lit = Lit(Unknowns(setup, (0.0,)), 0, ActualFrame(DIALLED))
     planned, _ = lit.light(place_of(setup, light)).level(np.zeros(len(lit.unknowns.all)))
     return MeterSeen(light, planned + off + DIALLED.settings.aperture.stops)
 
@@ -121,7 +121,7 @@ class Laws(unittest.TestCase):
 
     def test_a_share_tells_flash_from_daylight(self) -> None:
         found = estimate(frame(ShareSeen(0.5)))
-        lit = found.lit(Happened(DIALLED))  # type: ignore[attr-defined]
+        lit = found.lit(ActualFrame(DIALLED))  # type: ignore[attr-defined]
         apart = lit.flash().level(found.offsets)[0] - lit.daylight("subject").level(found.offsets)[0]  # type: ignore[attr-defined]
         planned = WAY.lighting.levels.flash - WAY.lighting.levels.subject_ambient  # type: ignore[operator]
         self.assertLess(abs(apart), abs(planned) / 4)
@@ -150,7 +150,7 @@ class Laws(unittest.TestCase):
     def test_a_meter_has_no_filter_before_it(self) -> None:
         # GN 60 at 2.5 m and half power: f/24/√2 at ISO 100, whatever is before the lens (ISO 1230).
         half = replace(DIALLED, powers={0: 1.0})
-        lit = Lit(Unknowns(SETUP, (0.0,)), 0, Happened(half))
+        lit = Lit(Unknowns(SETUP, (0.0,)), 0, ActualFrame(half))
         level, _ = lit.light(0).level(np.zeros(len(lit.unknowns.all)))
         read = level + DIALLED.settings.aperture.stops
         self.assertAlmostEqual(read, aperture_stops(24) - 1, 6)

@@ -4,11 +4,11 @@ import unittest
 from dataclasses import replace
 from random import Random
 
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
+from noggin.core.planning.ways import WAYS
+from noggin.core.pops.actual import as_dialled
 from noggin.core.pops.faults import AMISS, BY_KEY, DOUBTFUL, FAULTS, diagnose
 from noggin.core.pops.frame import Dialled, Frame
-from noggin.core.pops.happened import as_dialled
 from noggin.core.pops.next_change import with_flash
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.setup.setup import SetUp
@@ -39,12 +39,12 @@ def frames(setup: SetUp, way: str, fault: str, seed: int) -> list[Frame]:
 
 def with_moved(setup: SetUp, way: str, fault: str, seed: int) -> tuple[list[Frame], float]:
     """The same, and by how many stops the fault moved a zone."""
-    worked = work_out(setup, METHODS[way])
+    worked = work_out(setup, WAYS[way])
     spot = SimulatedSpot(setup, Random(seed))  # noqa: S311 - repeatable, not secret
     dialled = with_flash(worked, Dialled(worked.settings, {}, worked.lighting.hss))
     good = [spot.frame(0, False, dialled, "raw"), spot.frame(1, True, dialled, "raw")]
     wrong = spot.frame(1.5, True, dialled, "raw", fault)
-    before, after = spot.levels(as_dialled(wrong, setup)), spot.levels(spot.happened)
+    before, after = spot.levels(as_dialled(wrong, setup)), spot.levels(spot.actual)
     return [*good, wrong], max(abs(after[zone] - before[zone]) for zone in before)
 
 
@@ -79,7 +79,7 @@ class Named(unittest.TestCase):
         again = replace(before[1], minute=3.0)
         found = diagnose(SETUP, [*before, again])
         self.assertIsNone(found.likely)
-        self.assertEqual(len(found.estimate.happened[2].off), 2)
+        self.assertEqual(len(found.estimate.actual[2].off), 2)
 
     def test_two_faults_that_give_the_same_frame_do_not_hide_each_other(self) -> None:
         found = diagnose(SETUP, frames(SETUP, "nd", "no_flash", 1))
@@ -96,7 +96,7 @@ class Named(unittest.TestCase):
     def test_good_frames_raise_no_alarm(self) -> None:
         alarms = 0
         for seed in range(40):
-            worked = work_out(SETUP, METHODS["nd"])
+            worked = work_out(SETUP, WAYS["nd"])
             spot = SimulatedSpot(SETUP, Random(seed))  # noqa: S311 - repeatable, not secret
             dialled = with_flash(worked, Dialled(worked.settings, {}, False))
             taken = [spot.frame(number, number > 0, dialled, "raw") for number in range(3)]
@@ -104,7 +104,7 @@ class Named(unittest.TestCase):
         self.assertLessEqual(alarms, 1)
 
     def test_only_what_can_happen_to_a_frame_is_thought_of(self) -> None:
-        worked = work_out(SETUP, METHODS["nd"])
+        worked = work_out(SETUP, WAYS["nd"])
         within = Frame(0, True, with_flash(worked, Dialled(worked.settings, {}, False)))
         for key in ("sync_fallback", "hss_off", "filter_left_on"):
             self.assertEqual(list(BY_KEY[key].stories(SETUP, within)), [])

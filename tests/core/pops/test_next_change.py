@@ -6,13 +6,13 @@ from dataclasses import replace
 from random import Random
 
 from noggin.core.physics.filters import Filter
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import work_out
+from noggin.core.planning.ways import WAYS
+from noggin.core.pops.actual import Unknowns
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
-from noggin.core.pops.happened import Unknowns
-from noggin.core.pops.meant import meant_subject
 from noggin.core.pops.next_change import DARK_ENOUGH, NOTHING_OFF, Advice, advise, with_flash
+from noggin.core.pops.target import meant_subject
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.setup.setup import SetUp
 from noggin.devices.simulated_spot import SimulatedSpot
@@ -30,7 +30,7 @@ def after(
     left_alone: Collection[tuple[str, int | None]] = (),
 ) -> Advice:
     """The advice after a pop whose zones a raw file shows so much over what is meant."""
-    way = work_out(setup, METHODS["nd"])
+    way = work_out(setup, WAYS["nd"])
     dialled = with_flash(way, Dialled(way.settings, {}, False))
     if down is not None:
         dialled = replace(dialled, powers={0: down})
@@ -48,7 +48,7 @@ class Next(unittest.TestCase):
             advice = after(0.0, off)
             assert advice.change is not None
             self.assertEqual(advice.change.control, "power")
-            way = work_out(SETUP, METHODS["nd"])
+            way = work_out(SETUP, WAYS["nd"])
             moved = advice.change.dialled.powers[0] - (way.lighting.key.down or 0.0)
             self.assertGreater(moved * down, 0.5)
             self.assertLess(abs(advice.change.expected["subject"]), 0.2)
@@ -78,7 +78,7 @@ class Next(unittest.TestCase):
         self.assertNotIn("Then the light follows", overruled.why)
 
     def test_before_the_first_pop_a_small_turn_costs_nothing(self) -> None:
-        way = work_out(SETUP, METHODS["nd"])
+        way = work_out(SETUP, WAYS["nd"])
         dialled = with_flash(way, Dialled(way.settings, {}, False))
         for off, changes in ((0.1, False), (-0.35, True)):
             seen = (LevelSeen("background", SETUP.intent.background_level + off, "raw"),)
@@ -93,7 +93,7 @@ class Next(unittest.TestCase):
         # A look that says "a little over" is worth no other filters, and no power that is dialled already.
         bag = (*SETUP.filters, Filter("Variable ND", 2, 5))
         setup = replace(SETUP, filters=bag)
-        way = work_out(setup, METHODS["nd"])
+        way = work_out(setup, WAYS["nd"])
         dialled = with_flash(way, Dialled(way.settings, {}, False))
         for off in (-1 / 3, 0.0, 1 / 3, 2 / 3):
             seen = (LevelSeen("background", setup.intent.background_level + off, "words"),)
@@ -127,7 +127,7 @@ class Next(unittest.TestCase):
             lights=(replace(KEY, distance_m=2.5),), moment=MOMENT, background_level=-5.5,
             background_distance_m=5.0, background=11.0, subject=10.5,
         )  # fmt: skip
-        way = work_out(setup, METHODS["nd"])
+        way = work_out(setup, WAYS["nd"])
         dialled = with_flash(way, Dialled(way.settings, {}, False))
         seen = (LevelSeen("background", -2.0, "raw"), LevelSeen("subject", 0.0, "raw"))
         advice = advise(setup, way, diagnose(setup, [Frame(0, True, dialled, seen)]).plain)
@@ -139,7 +139,7 @@ class Next(unittest.TestCase):
     def test_what_is_meant_black_cannot_be_too_dark(self) -> None:
         for meant, right in ((DARK_ENOUGH - 0.5, True), (DARK_ENOUGH + 0.5, False)):
             setup = noon(lights=(KEY,), moment=MOMENT, background_level=meant, background=9.0, subject=8.0)
-            way = work_out(setup, METHODS["nd"])
+            way = work_out(setup, WAYS["nd"])
             dialled = with_flash(way, Dialled(way.settings, {}, False))
             seen = (LevelSeen("background", meant - 2.0, "raw"), LevelSeen("subject", 0.0, "raw"))
             frames = [Frame(minute, True, dialled, seen) for minute in (0, 0.1, 0.2)]
@@ -151,7 +151,7 @@ class Next(unittest.TestCase):
             self.assertEqual(after(0.0, -off).change is not None, changes, off)
 
     def test_words_say_how_probable_it_is_and_seldom_that_it_is_done(self) -> None:
-        way = work_out(SETUP, METHODS["nd"])
+        way = work_out(SETUP, WAYS["nd"])
         dialled = with_flash(way, Dialled(way.settings, {}, False))
         seen = (LevelSeen("background", -1.0, "words"), LevelSeen("subject", 0.0, "words"))
         advice = advise(SETUP, way, diagnose(SETUP, [Frame(0, True, dialled, seen)]).plain)
@@ -167,7 +167,7 @@ class Next(unittest.TestCase):
         self.assertEqual([meant_subject(SETUP, ambient) for ambient in (-2.0, 1.0)], [0.0, 0.0])
 
     def test_a_light_that_cannot_take_part_is_left_out(self) -> None:
-        way = work_out(SETUP, METHODS["hss"])
+        way = work_out(SETUP, WAYS["hss"])
         unable = noon(lights=(replace(KEY, hss_toll=None),), moment=MOMENT)
         dialled = Dialled(way.settings, {0: 1.0}, True)
         seen = (LevelSeen("subject", -3.0, "raw"),)
@@ -186,7 +186,7 @@ class Loop(unittest.TestCase):
         self.assertGreater(max(map(abs, offs)), 0.9)
 
     def test_what_it_calls_done_is_right_and_soon(self) -> None:
-        way, pops, true = work_out(SETUP, METHODS["nd"]), [], 0
+        way, pops, true = work_out(SETUP, WAYS["nd"]), [], 0
         for seed in range(25):
             spot, frames = SimulatedSpot(SETUP, Random(seed)), list[Frame]()  # noqa: S311 - repeatable
             dialled = with_flash(way, Dialled(way.settings, {}, False))

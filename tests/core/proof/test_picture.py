@@ -8,10 +8,10 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noggin.core.layout.standing import layout_of
+from noggin.core.physics.appearance import MID_GREY
 from noggin.core.physics.colour import LUMINANCE
 from noggin.core.physics.optics import blur_disc
-from noggin.core.physics.tones import MID_GREY
-from noggin.core.plan_view.standing import ground_plan
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.proof.backdrop import blurred
@@ -20,11 +20,11 @@ from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import total_on_card
 from noggin.core.proof.raster import rasterise
 from noggin.core.proof.view import CameraView
-from noggin.core.setup.ground_plan import PersonSpot
+from noggin.core.setup.layout import PersonSpot
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 from noggin.figures import figure
-from noggin.services.proofs import ProofRecipe, Proofs, card_in, recipe_of
+from noggin.services.setups.proofs import ProofRecipe, Proofs, card_in, recipe_of
 from tests.support import LIGHT, MOMENT, fewer, noon
 
 SMALL = (240, 160)
@@ -164,8 +164,8 @@ class Optics(unittest.TestCase):
         """In focus, 1.6 m behind that, and 0.7 m before it, none before another."""
         setup = noon(aperture=aperture, subject_level=0.0)
         people = (PersonSpot(0, 0, 1.6), PersonSpot(0.7, 1.6, 1.7), PersonSpot(-0.45, -0.7, 1.55))
-        stood = replace(ground_plan(setup), people=people)
-        made = recipe(replace(setup, scene=replace(setup.scene, plan=stood)))
+        stood = replace(layout_of(setup), people=people)
+        made = recipe(replace(setup, scene=replace(setup.scene, layout=stood)))
         return made, PROOFS.picture(made)
 
     def test_people_out_of_focus_are_drawn_so(self) -> None:
@@ -187,7 +187,7 @@ class Optics(unittest.TestCase):
                     self.assertGreater(edges[1] / edges[0], 0.9)
 
     @staticmethod
-    def edges_in(light: Floats, inside: np.ndarray) -> float:  # type: ignore[type-arg]
+    def edges_in(light: Floats, inside: np.ndarray) -> float:
         """How sharply light changes from pixel to pixel, of the light that is there."""
         steps = np.abs(np.diff(light, n=2, axis=1))[inside[:, 1:-1]]
         return float(steps.mean() / light[inside].mean())
@@ -294,7 +294,7 @@ class Figures(unittest.TestCase):
         one = replace(
             mesh,
             places=places,
-            triangles=np.int32([[0, 1, 2]]),
+            triangles=np.array([[0, 1, 2]], np.int32),
             part=mesh.part[:1],
             who=mesh.who[:1],
         )

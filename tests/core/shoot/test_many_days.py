@@ -13,9 +13,9 @@ from noggin.core.clock import MINUTE, apart, later
 from noggin.core.daylight.day import light_span, stretches, sun_day, turns
 from noggin.core.daylight.forecast import DAY_ZONES, SURROUNDINGS, Surroundings, TimedReading
 from noggin.core.daylight.place import Moment, Place
-from noggin.core.planning.methods import METHODS
 from noggin.core.planning.plan import plan, work_out
 from noggin.core.planning.verdicts import NOT_NEEDED, SHORT
+from noggin.core.planning.ways import WAYS
 from noggin.core.shoot.ladder import by_clock, ladder
 from noggin.core.shoot.timeline import (
     Placement,
@@ -77,11 +77,11 @@ def slots(draw: st.DrawFn) -> Slot:
 
 class AnyDay(unittest.TestCase):
     @fewer(60)
-    @given(slots(), st.sampled_from(list(METHODS)))
+    @given(slots(), st.sampled_from(list(WAYS)))
     def test_a_verdict_is_what_working_the_way_out_says(self, slot: Slot, key: str) -> None:
-        method = METHODS[key]
-        there = verdict_at(slot.placement, method, slot.start)
-        way = work_out(setup_at(slot.placement, slot.start), method)
+        kind = WAYS[key]
+        there = verdict_at(slot.placement, kind, slot.start)
+        way = work_out(setup_at(slot.placement, slot.start), kind)
         self.assertEqual(there.verdict, way.verdict)
         self.assertEqual(there.works, way.feasible)
         if there.verdict != NOT_NEEDED:
@@ -89,7 +89,7 @@ class AnyDay(unittest.TestCase):
             if way.reserve is not None:
                 self.assertAlmostEqual(there.reserve or 0.0, way.reserve, places=9)
         if there.verdict == SHORT:
-            self.assertEqual(lacking_at(slot.placement, method, slot.start).misses, way.misses)
+            self.assertEqual(lacking_at(slot.placement, kind, slot.start).misses, way.misses)
 
     @fewer(60)
     @given(slots())
@@ -101,24 +101,24 @@ class AnyDay(unittest.TestCase):
         self.assertEqual(planned(slot), plan(anew).shown)
 
     @fewer(15)
-    @given(slots(), st.sampled_from(list(METHODS)))
+    @given(slots(), st.sampled_from(list(WAYS)))
     def test_a_timeline_runs_from_first_to_last_and_changes_within_a_minute(
         self, slot: Slot, key: str
     ) -> None:
         first, last = later(slot.start, -400 * MINUTE), later(slot.start, 400 * MINUTE)
-        method = METHODS[key]
-        line = timeline(slot.placement, method, first, last)
+        kind = WAYS[key]
+        line = timeline(slot.placement, kind, first, last)
         self.assertEqual((line[0].time, line[-1].time), (first, last))
         for before, after in pairwise(line):
             self.assertGreater(apart(before.time, after.time), timedelta(0))
             if before.verdict != after.verdict:
                 self.assertEqual(apart(before.time, after.time), MINUTE)
-        span = best_span(slot, method, 0.0, first, last)
+        span = best_span(slot, kind, 0.0, first, last)
         held = [one for one in line if one.holds(0.0)]
         self.assertEqual(span is not None, bool(held))
         if span:
-            self.assertTrue(verdict_at(slot.placement, method, span.start).holds(0.0))
-            self.assertTrue(verdict_at(slot.placement, method, span.end).holds(0.0))
+            self.assertTrue(verdict_at(slot.placement, kind, span.start).holds(0.0))
+            self.assertTrue(verdict_at(slot.placement, kind, span.end).holds(0.0))
 
     @fewer(15)
     @given(slots(), st.sampled_from([1 / 3, 1 / 2]))

@@ -14,9 +14,9 @@ from noggin.core.daylight.forecast import UNDER_TREES, Surroundings, TimedReadin
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.daylight.sky import daylight
 from noggin.core.physics.filters import Filter
-from noggin.core.planning.methods import METHODS, ND
 from noggin.core.planning.plan import plan, work_out
 from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, SHORT
+from noggin.core.planning.ways import ND, WAYS
 from noggin.core.setup.scene import Baseline
 from noggin.core.shoot.ladder import BRIGHTER, DARKER, by_clock, ladder, shifted
 from noggin.core.shoot.timeline import (
@@ -196,7 +196,7 @@ class Timelines(unittest.TestCase):
 
     def test_no_verdict_hides_between_the_points_of_the_line(self) -> None:
         for key in ("within_sync", "nd", "hss", "stop_down"):
-            line = timeline(placement(), METHODS[key], FIRST, LAST)
+            line = timeline(placement(), WAYS[key], FIRST, LAST)
             for minutes in range(3, 1110, 13):
                 instant = later(FIRST, minutes * MINUTE)
                 drawn = max(
@@ -205,7 +205,7 @@ class Timelines(unittest.TestCase):
                 following = min(
                     (timed for timed in line if timed.time >= instant), key=lambda timed: timed.time
                 )
-                there = verdict_at(placement(), METHODS[key], instant).verdict
+                there = verdict_at(placement(), WAYS[key], instant).verdict
                 self.assertIn(there, {drawn.verdict, following.verdict}, (key, instant))
 
     def test_a_weak_light_holds_only_at_the_ends_of_the_day(self) -> None:

@@ -1,0 +1,103 @@
+"""Within sync: the wanted aperture already fits at sync speed or slower."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from noggin.core.physics.dials import DialStep, iso_dial
+from noggin.core.planning import candidates
+from noggin.core.planning.candidates import Candidates, every
+from noggin.core.planning.motion import still_time
+from noggin.core.planning.selection import Judged, Marks
+from noggin.core.planning.verdicts import JUST_MISSES, within_just
+from noggin.core.planning.way import Way, WayKind
+from noggin.core.planning.ways.prices import noise
+from noggin.core.planning.ways.shared import nothing_lacking, surplus_words
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
+from noggin.core.wording import signed, stops
+
+
+def _candidates(setup: SetUp) -> Candidates:
+    """Wanted aperture, slowest time to sync speed, ISO from the lowest."""
+    camera = setup.camera
+    isos = iso_dial().between(camera.iso_low.stops, camera.iso_high.stops)
+    return every(setup, (setup.wanted_aperture,), camera.times_to_sync, isos)
+
+
+def _slowest(setup: SetUp) -> Stops:
+    """The slowest time that hand and movement ask for, in stops on the dial; no faster than sync."""
+    asked = [stops for stops in (setup.hand_stops, still_time(setup)) if stops is not None]
+    return min(max(asked, default=setup.camera.slowest.stops), setup.camera.sync.stops)
+
+
+def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
+    """The times open at the one ISO that is called for; ISO comes first, then the verdict.
+
+    It rises by the least that lets the time be as short as hand and movement ask and frees every light from
+    shortage; where none does, as far as the background allows; never where the background would be too
+    bright at every time, nor past the highest at which no light is too strong. Times slower than the hand's
+    are open only where the background would be short without them.
+    """
+    fast = offered.time >= _slowest(setup) - TOLERANCE
+    dim_enough = judged.error <= setup.dial_step / 2 + TOLERANCE
+    gentle = dim_enough & (judged.strongest <= JUST_MISSES + TOLERANCE)
+    iso, lowest = offered.iso_at, 0
+    highest = int(iso[gentle].max()) if gentle.any() else lowest
+    allowed = np.isin(iso, iso[dim_enough]) & (iso <= highest) | (iso == lowest)
+    fits = allowed & fast & judged.fits
+    enough = fits & (judged.shortage <= TOLERANCE)
+    as_far_as_it_goes = iso[fits if fits.any() else allowed].max()
+    at_iso: Marks = iso == (iso[enough].min() if enough.any() else as_far_as_it_goes)
+    at_hand = at_iso & fast
+    return at_hand if (judged.counted[at_hand] <= within_just(setup)).any() else at_iso
+
+
+def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
+    if candidates.surplus(setup):
+        yield surplus_words(setup)
+        return
+    settings = way.settings
+    yield (
+        f"{settings.shutter.label} s at f/{settings.aperture.label} puts the background at"
+        f" {signed(way.lighting.levels.background_ambient)} without going past sync"
+        f" ({setup.camera.sync.label} s)."
+    )
+    if settings.iso != setup.camera.iso_low:
+        yield _iso_words(setup, settings.iso)
+
+
+def _iso_words(setup: SetUp, iso: DialStep) -> str:
+    """Why ISO rises: for the hand, for movement, for the slowest time that is allowed, else for the
+    flash."""
+    camera, raised = setup.camera, f"ISO rises from {setup.camera.iso_low.label} to {iso.label}"
+    at_lowest = setup.scene.background - setup.intent.background_level - setup.wanted_aperture.stops
+    needed = at_lowest + camera.iso_low.stops + setup.dial_step / 2
+    hand, still = setup.hand_stops, still_time(setup)
+    if hand is not None and needed < min(hand, camera.sync.stops):
+        return f"{raised}, for at {camera.iso_low.label} the time would be slower than the hand holds."
+    if still is not None and needed < min(still, camera.sync.stops):
+        return f"{raised}, so that a shorter time smears the subject less."
+    if needed < camera.slowest.stops:
+        return f"{raised}, for the time may be no slower than {camera.slowest.label} s."
+    low = camera.iso_low
+    return (
+        f"Raising ISO from {low.label} to {iso.label} and shortening the time to match leaves"
+        f" daylight as it is and gives the flash {stops(iso.stops - low.stops)}."
+    )
+
+
+WITHIN_SYNC = WayKind(
+    "within_sync",
+    "Within sync",
+    "staying within sync",
+    "the wanted aperture already fits",
+    "nothing",
+    speed_rank=0,
+    candidates=_candidates,
+    lacks=nothing_lacking,
+    reasons=_reasons,
+    price=noise,
+    always=True,
+    among=_among,
+)

@@ -1,0 +1,406 @@
+"""A take as it is opened: one picture with its frames, what they say, and what to dial next."""
+
+import json
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from functools import cached_property, lru_cache
+from math import floor, isinf, log2
+from typing import Any
+
+from noggin.core.advice.preflight import ToCheck, preflight
+from noggin.core.clock import apart
+from noggin.core.physics import dials
+from noggin.core.physics.power import power_label
+from noggin.core.planning.lighting import Levels
+from noggin.core.planning.way import Plan, Way
+from noggin.core.pops.actual import Lit, as_dialled
+from noggin.core.pops.estimate import Estimate, Stories
+from noggin.core.pops.faults import Diagnosis, Suspected, diagnose, possible
+from noggin.core.pops.frame import Dialled, Frame, LevelSeen
+from noggin.core.pops.next_change import NEAR, Advice, Change, advise, with_flash
+from noggin.core.pops.target import expected
+from noggin.core.setup.setup import SetUp
+from noggin.core.units import TOLERANCE, Stops
+from noggin.documents.log import FrameEntry, read_entry
+from noggin.documents.pops import core_frame
+from noggin.documents.setup import canonical
+from noggin.forms.change import without_frames
+from noggin.services.clock import Clock
+from noggin.services.keeping.results import plan_of_text
+from noggin.services.setups.setups import OpenSetUp, open_setup
+from noggin.store.frames import KeptFrame, KeptTake
+from noggin.store.store import Store
+
+BARE_LENS = "none"
+"""The choice of no filter."""
+
+COLD = timedelta(hours=4)
+"""A take whose last frame is older is over: the light is another one. From memory."""
+
+MINUTE = timedelta(minutes=1)
+
+
+@dataclass(frozen=True)
+class Shot:
+    """A frame of a take: as it is kept, and as the core sees it (None: nobody knows what was dialled)."""
+
+    kept: KeptFrame
+    entry: FrameEntry
+    frame: Frame | None
+
+    @property
+    def id(self) -> int:
+        """Its number."""
+        return self.kept.id
+
+    @property
+    def taken(self) -> datetime:
+        """When."""
+        return datetime.fromisoformat(self.entry.taken)
+
+
+ZONE_WORDS = {"background": "background", "subject": "faces", "sky": "sky", "rim": "rim"}
+"""What zones are called beside what was seen of them."""
+
+
+@dataclass(frozen=True)
+class KnownOffset:
+    """One thing that is not known for sure: the ± that it had, by how many stops it is off as far as frames
+    say, and the ± that is left."""
+
+    label: str
+    before: Stops
+    value: Stops
+    uncertainty: Stops
+
+
+@dataclass(frozen=True)
+class Findings:
+    """What the frames of a take say: what went wrong, and what to do next."""
+
+    diagnosis: Diagnosis
+    advice: Advice
+
+    @property
+    def estimate(self) -> Estimate:
+        """By the likeliest story."""
+        return self.diagnosis.estimate
+
+
+@dataclass(frozen=True)
+class OpenTake:
+    """A set-up as it is taken. `take` is None until something was done; `document` is the set-up as it was
+    when the first frame was taken, `now` as it is on the Bench."""
+
+    now: OpenSetUp
+    take: KeptTake | None
+    document: Mapping[str, Any]
+    plan: Plan
+    way: Way
+    shots: tuple[Shot, ...]
+
+    @property
+    def id(self) -> int:
+        """The set-up's number."""
+        return self.now.id
+
+    @property
+    def setup(self) -> SetUp:
+        """The set-up as it was when the first frame was taken."""
+        return self.plan.setup
+
+    @property
+    def _state(self) -> Mapping[str, Any]:
+        return self.take.document if self.take else {}
+
+    @property
+    def ticked(self) -> frozenset[str]:
+        """What was gone through before the first frame."""
+        return frozenset(self._state.get("ticked", ()))
+
+    @property
+    def is_rehearsal(self) -> bool:
+        """Whether a simulated spot answers."""
+        return self._state.get("rehearsal") is not None
+
+    @property
+    def rehearsal(self) -> dict[str, Any]:
+        """What is kept of a rehearsal: its seed, and what its last frame was fired with."""
+        return dict(self._state.get("rehearsal") or {})
+
+    @property
+    def left_alone(self) -> tuple[tuple[str, int | None], ...]:
+        """Controls that the photographer wants as they are."""
+        return tuple((control, light) for control, light in self._state.get("left_alone", ()))
+
+    @cached_property
+    def checks(self) -> tuple[ToCheck, ...]:
+        """What to go through before the first frame."""
+        return preflight(self.setup, self.way)
+
+    @property
+    def ready(self) -> bool:
+        """Whether all of it was."""
+        return all(check.key in self.ticked for check in self.checks)
+
+    @property
+    def has_changed(self) -> bool:
+        """Whether the set-up was changed since, other than by what its frames say."""
+        return bool(self.shots) and _picture(self.now.document) != _picture(self.document)
+
+    @property
+    def frames(self) -> tuple[Frame, ...]:
+        """Frames of which it is known how they were dialled."""
+        return tuple(shot.frame for shot in self.shots if shot.frame)
+
+    @property
+    def last(self) -> Shot | None:
+        """The last frame of which it is known how it was dialled; one that was only taken into the log says
+        nothing of the next."""
+        return next((shot for shot in reversed(self.shots) if shot.frame), None)
+
+    @cached_property
+    def findings(self) -> Findings | None:
+        """What the frames say; None before the first one."""
+        if not self.frames:
+            return None
+        return self.findings_up_to(len(self.shots))
+
+    def findings_up_to(self, count: int) -> Findings:
+        """What the first so many frames say."""
+        texts = tuple(json.dumps(shot.kept.document) for shot in self.shots[:count])
+        return _findings(json.dumps(self.document), self.way.key, texts, self.left_alone)
+
+    @property
+    def other_faults(self) -> tuple[Suspected, ...]:
+        """What else may have gone wrong with it, where there is reason to think of it."""
+        return self.findings.diagnosis.others if self.findings else ()
+
+    @property
+    def likely(self) -> Suspected | None:
+        """What is to be looked at before anything is changed."""
+        return self.findings.diagnosis.likely if self.findings else None
+
+    @property
+    def change(self) -> Change | None:
+        """The one thing to change next."""
+        return self.findings.advice.change if self.findings and not self.likely else None
+
+    @property
+    def flash_next(self) -> bool:
+        """Whether the next frame is with the flash: the first one is for the daylight alone."""
+        return bool(self.frames)
+
+    @property
+    def needs_flash(self) -> bool:
+        """Whether the way fires any light."""
+        return any(firing.down is not None for firing in self.way.lighting.firings)
+
+    @property
+    def done(self) -> bool:
+        """Whether the picture is right, as far as can be known."""
+        return self.findings is not None and not self.likely and self.findings.advice.done
+
+    @property
+    def disagrees(self) -> str:
+        """What the photographer saw otherwise of the last frame, though the figures call it right; empty
+        where they agree."""
+        if not self.done:
+            return ""
+        against, last = self.against_of(self.frames[-1].flash), self.frames[-1]
+        said = [
+            (ZONE_WORDS[seen.zone], seen.level - against[seen.zone])
+            for seen in last.seen
+            if isinstance(seen, LevelSeen) and seen.by == "words" and seen.zone in ("subject", "background")
+        ]
+        off = [
+            f"the {zone} {'over' if by > 0 else 'under'}" for zone, by in said if abs(by) > NEAR + TOLERANCE
+        ]
+        return " and ".join(off)
+
+    @cached_property
+    def dialled(self) -> Dialled:
+        """What to dial for the next frame."""
+        if not self.frames:
+            return with_flash(self.way, Dialled(self.way.settings, {}, self.way.lighting.hss))
+        if self.change:
+            return self.change.dialled
+        return with_flash(self.way, self.frames[-1].dialled)
+
+    def power(self, index: int) -> str:
+        """What a light is dialled to for the next frame; "off" where it is left out."""
+        down = self.dialled.powers.get(index)
+        light = self.setup.lights[index]
+        return "off" if down is None else power_label(down, light.scale, light.full_mark)
+
+    def power_choices(self, index: int) -> tuple[tuple[str, str], ...]:
+        """Every power that a light can be dialled to, full first, and that it is off, as choices of a page;
+        what it stands at is always among them."""
+        light = self.setup.lights[index]
+        count = floor(log2(1 / light.power_min) / light.power_step + TOLERANCE) + 1
+        steps = (power_label(one * light.power_step, light.scale, light.full_mark) for one in range(count))
+        return tuple((label, label) for label in dict.fromkeys((*steps, self.power(index), "off")))
+
+    @property
+    def dials(self) -> Mapping[str, tuple[tuple[str, str], ...]]:
+        """Every position of the camera's dials and every stack of filters, as value and words."""
+        camera = self.setup.camera
+        times = camera.shutters.between(camera.slowest.stops, camera.fastest.stops)
+        sensitivities = dials.iso_dial().between(camera.iso_low.stops, camera.iso_high.stops)
+        return {
+            "shutter": tuple((time.label, time.label) for time in times),
+            "aperture": tuple((step.label, f"f/{step.label}") for step in self.setup.apertures),
+            "iso": tuple((step.label, step.label) for step in sensitivities),
+            "stack": (
+                (BARE_LENS, "no filter"),
+                *((stack.words, stack.words) for stack in self.setup.stacks),
+            ),
+        }
+
+    @property
+    def ticked_of_these(self) -> int:
+        """How many of the checks were gone through."""
+        return sum(check.key in self.ticked for check in self.checks)
+
+    @property
+    def lesson(self) -> str:
+        """What this take taught, as it was kept."""
+        return str(self._state.get("lesson", ""))
+
+    @property
+    def spread(self) -> Mapping[str, Stops]:
+        """± of where zones land, by the marks on the scale of stops."""
+        off = {zone: uncertainty for zone, (_, uncertainty) in self.landing.items()}
+        marks = {"background": "background", "subject": "face, both", "sky": "sky", "rim": "rim"}
+        return {marks[zone]: uncertainty for zone, uncertainty in off.items()}
+
+    @property
+    def against(self) -> Mapping[str, Stops]:
+        """What each zone of the next frame is judged against by eye."""
+        return self.against_of(self.flash_next)
+
+    def against_of(self, flash: bool) -> Mapping[str, Stops]:
+        """The same, of a frame with the flash or without it."""
+        return expected(self.setup, self.dialled, not flash)
+
+    @cached_property
+    def _known(self) -> Estimate:
+        """What is known of light and gear by now."""
+        if self.findings:
+            return self.findings.estimate
+        blank = Frame(0.0, True, self.dialled)
+        return Stories(self.setup, (blank,)).estimate((as_dialled(blank, self.setup),))
+
+    @property
+    def _next_lit(self) -> Lit:
+        return self._known.lit(as_dialled(Frame(0.0, self.flash_next, self.dialled), self.setup))
+
+    @property
+    def landing(self) -> Mapping[str, tuple[Stops, Stops]]:
+        """Where every zone of the next frame lands, with its ±."""
+        known, lit = self._known, self._next_lit
+        return {zone: known.level(lit.zone(zone)) for zone in known.unknowns.zones}
+
+    @property
+    def landing_levels(self) -> Levels:
+        """The same as levels, daylight and flash apart."""
+        known, lit = self._known, self._next_lit
+        zones = {zone: level for zone, (level, _) in self.landing.items()}
+        flash, _ = known.level(lit.flash())
+        return Levels(
+            sky=zones.get("sky"),
+            rim=zones.get("rim"),
+            background_ambient=known.level(lit.daylight("background"))[0],
+            background=zones["background"],
+            spill=None,
+            subject_ambient=known.level(lit.daylight("subject"))[0],
+            flash=None if isinf(flash) else flash,
+            subject=zones["subject"],
+        )
+
+    @property
+    def known(self) -> tuple[KnownOffset, ...]:
+        """What is known of daylight and gear: before, and by now."""
+        return tuple(self._all_known())
+
+    def _all_known(self) -> Iterator[KnownOffset]:
+        known, setup = self._known, self.setup
+        before = {unknown.key: unknown.uncertainty for unknown in known.unknowns.all}
+        for zone in known.unknowns.zones:
+            yield KnownOffset(f"daylight, {ZONE_WORDS[zone]}", before[zone], *known.daylight_offset(zone))
+        for index, light in enumerate(setup.lights):
+            if self.way.lighting.firings[index].down is not None:
+                key = f"light {index}"
+                yield KnownOffset(light.says, before[key], *known.offset(key))
+        if self.way.lighting.hss:
+            value, uncertainty = known.offset("toll")
+            yield KnownOffset("toll of high-speed sync", before["toll"], value, uncertainty)
+        if self.dialled.settings.stack.stops:
+            value, uncertainty = known.offset("filters")
+            yield KnownOffset("filters take", before["filters"], value, uncertainty)
+
+    @property
+    def possible(self) -> tuple[tuple[str, str], ...]:
+        """Every fault that the last frame can have had, key and words."""
+        if not self.frames:
+            return ()
+        return tuple((fault.key, fault.label) for fault in possible(self.setup, self.frames[-1]))
+
+
+def open_take(store: Store, clock: Clock, setup_id: int, way: str = "") -> OpenTake:
+    """A set-up as it is taken now: the take that is under way, or a fresh one, in the `way` that is asked
+    for, the recommended one else. Raises NotKept."""
+    with store.read_transaction():
+        now = open_setup(store, setup_id)
+        take = store.takes.latest(setup_id, clock() + MINUTE)  # a clock that was set back begins anew
+        kept = store.frames.of_take(take.id) if take else ()
+        if take and kept and _is_cold(kept[-1], clock()):
+            take, kept = None, ()
+        return _opened(now, take, kept, way)
+
+
+def _is_cold(last: KeptFrame, now: datetime) -> bool:
+    return abs(now - datetime.fromisoformat(last.document["taken"])) > COLD
+
+
+def _opened(now: OpenSetUp, take: KeptTake | None, kept: tuple[KeptFrame, ...], way: str) -> OpenTake:
+    if take and kept:
+        begun = plan_of_text(json.dumps(take.document["setup"]))
+        key = take.document["way"]
+        shots = tuple(shots_of(begun.setup, kept))
+        return OpenTake(now, take, take.document["setup"], begun, begun.way(key), shots)
+    # Until there is a frame, the set-up is what it is now.
+    known = now.plan.by_key
+    key = way if way in known else (take.document["way"] if take else "")
+    return OpenTake(now, take, now.document, now.plan, known.get(key, now.plan.shown), ())
+
+
+def shots_of(setup: SetUp, kept: Sequence[KeptFrame]) -> Iterator[Shot]:
+    first: datetime | None = None
+    for one in kept:
+        entry = read_entry(one.document)
+        taken = datetime.fromisoformat(entry.taken)
+        first = first or taken
+        frame = entry.frame(max(apart(first, taken) / MINUTE, 0.0))
+        yield Shot(one, entry, core_frame(setup, frame) if frame else None)
+
+
+@lru_cache(maxsize=64)
+def _findings(
+    setup: str, kind: str, frames: tuple[str, ...], left_alone: tuple[tuple[str, int | None], ...]
+) -> Findings:
+    """What frames say, worked out once for the texts they are kept in."""
+    worked_out = plan_of_text(setup)
+    kept = [KeptFrame(0, 0, None, json.loads(text)) for text in frames]
+    read = tuple(shot.frame for shot in shots_of(worked_out.setup, kept) if shot.frame)
+    found = diagnose(worked_out.setup, read)
+    return Findings(found, advise(worked_out.setup, worked_out.way(kind), found.plain, left_alone))
+
+
+def _picture(document: Mapping[str, Any]) -> dict[str, Any]:
+    """What of a set-up makes the picture, as it was before any frame."""
+    before = canonical(without_frames(document))
+    for figure in ("name", "notes", "bag"):
+        before.pop(figure, None)
+    return before

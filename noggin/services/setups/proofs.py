@@ -1,0 +1,281 @@
+"""Proofs: the picture of each way, computed before anyone stands there. What was worked out is kept
+while it is of use, by what it was worked out from, and never more of it than a bound allows."""
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable, Iterable
+from dataclasses import dataclass, replace
+from functools import partial
+from hashlib import sha256
+from math import dist
+from threading import RLock
+from typing import TypeVar
+
+import numpy as np
+
+from noggin.core.errors import Refused
+from noggin.core.layout.findings import Standing
+from noggin.core.layout.standing import SunOver, layout_of, names_of, sun_over
+from noggin.core.physics.appearance import CLIP, MID_GREY
+from noggin.core.planning.way import Way
+from noggin.core.proof.develop import Card, Picture, Plates, develop
+from noggin.core.proof.mesh import floats
+from noggin.core.proof.mixture import SKY, SUN, SUN_BACK, Mixture, mixture, thrown_back
+from noggin.core.proof.stage import (
+    SAMPLES_SMALL,
+    ProofStage,
+    StageLight,
+    sources_of,
+    stage_of,
+    sun_direction,
+)
+from noggin.core.proof.unit_pictures import UnitPicture, UnitPictures
+from noggin.core.proof.words import proof_words
+from noggin.core.setup.setup import SetUp
+from noggin.figures import figure
+from noggin.photos.encode import encoded
+from noggin.photos.patches import BINS, DARKEST_SHOWN
+
+LARGE = (600, 400)
+"""Width and height of a large proof in pixels; a small one is half as wide and high."""
+
+STAGES_MOST = 6
+"""So many stages are kept, large and small: a large one takes some 30 MB with what it is made of."""
+
+UNITS_MOST_BYTES = 100_000_000
+"""Unit pictures kept, all stages together."""
+
+FILES_MOST_BYTES = 30_000_000
+"""Rendered files that are kept."""
+
+CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
+"""A grey card's side, and how far beside the face it is held."""
+
+PARTS = ("flash", "daylight")
+"""What can be seen alone, besides each light by its name."""
+
+READ_COLUMNS, READ_ROWS = 60, 40
+"""Places at which the tones of a proof can be read."""
+
+Kept = TypeVar("Kept")
+
+
+@dataclass(frozen=True)
+class ProofRecipe:
+    """Everything one proof is computed from: the stage, its lights, the sun, what the ground throws
+    back, and how much of everything there is."""
+
+    stage: ProofStage
+    sources: tuple[tuple[str, StageLight], ...]
+    sun: SunOver | None
+    thrown_back: float
+    mixture: Mixture
+
+    def alone(self, only: str | None) -> "ProofRecipe":
+        """The same with one part of the light alone: "flash", "daylight", or a light by its name (None: all
+        of it). Raises Refused."""
+        return replace(self, mixture=alone(self.mixture, tuple(dict(self.sources)), only))
+
+    @property
+    def name(self) -> str:
+        """A name of its content: the same picture has the same, and another another."""
+        return sha256(repr(self).encode()).hexdigest()[:20]
+
+
+def alone(mixture: Mixture, names: tuple[str, ...], only: str | None) -> Mixture:
+    """A mixture with one part of the light alone: "flash", "daylight", or a light by its name (`names` are
+    all there are). Raises Refused."""
+    if only is None:
+        return mixture
+    if only in PARTS:
+        return mixture.only(None, flash=only == "flash")
+    if only not in names:
+        raise Refused("only", f"no light is called '{only}': there are {', '.join((*PARTS, *names))}")
+    return mixture.only(frozenset((only,)), flash=None)
+
+
+@dataclass(frozen=True)
+class ProofShown:
+    """How a proof is shown: small or large, which part of the light (None: all), and as which kind of
+    file."""
+
+    small: bool = False
+    only: str | None = None
+    kind: str = "webp"
+
+
+def recipe_of(setup: SetUp, way: Way, size: tuple[int, int] = LARGE) -> ProofRecipe:
+    """What the proof of a way is computed from."""
+    return recipes_of(setup, (way,), size)[way.key]
+
+
+def recipes_of(setup: SetUp, ways: Iterable[Way], size: tuple[int, int] = LARGE) -> dict[str, ProofRecipe]:
+    """What the proofs of several ways are computed from, by the keys of the ways; they share a stage."""
+    layout = layout_of(setup)
+    stage, sources, sun = stage_of(setup, layout, size), sources_of(setup, layout), sun_over(setup, layout)
+    named, back = tuple(sources.items()), thrown_back(setup, sun)
+    return {
+        way.key: ProofRecipe(stage, named, sun, back, mixture(setup, way, sources, sun, stage))
+        for way in ways
+    }
+
+
+def parts_shown(setup: SetUp, way: Way) -> list[tuple[str, str]]:
+    """What of the light of a way can be looked at alone: a key, and what it is called."""
+    found = [("daylight", "Flash off"), ("flash", "Daylight off")]
+    firing = [
+        (name, light.level) for name, light in zip(names_of(setup), way.lighting.firings, strict=True)
+    ]
+    if sum(level is not None for _, level in firing) > 1:
+        found += [(name, f"{name} alone") for name, level in firing if level is not None]
+    return found
+
+
+def proof_in_words(setup: SetUp, way: Way) -> str:
+    """What the proof of a way shows, for those who do not see it."""
+    return proof_words(setup, way, Standing(setup))
+
+
+class _Shelf:
+    """Values by their keys, the longest unused thrown away first when they take too much."""
+
+    def __init__(self, most: float, size: Callable[[object], float]) -> None:
+        self._most, self._size = most, size
+        self._kept: OrderedDict[Hashable, object] = OrderedDict()
+        self.taken = 0.0
+
+    def get(self, key: Hashable, make: Callable[[], Kept]) -> Kept:
+        """What is kept under a key, made where nothing is."""
+        if key in self._kept:
+            self._kept.move_to_end(key)
+            return self._kept[key]  # type: ignore[return-value]
+        made = make()
+        self._kept[key] = made
+        self.taken += self._size(made)
+        while self.taken > self._most and len(self._kept) > 1:
+            _, gone = self._kept.popitem(last=False)
+            self.taken -= self._size(gone)
+        return made
+
+
+class Proofs:
+    """Makes proofs, one at a time: two would only wait for the same processor."""
+
+    def __init__(self, units_most: int = UNITS_MOST_BYTES) -> None:
+        self._lock = RLock()
+        self._stages = _Shelf(STAGES_MOST, lambda _: 1)
+        self._units = _Shelf(units_most, lambda unit: unit.size)  # type: ignore[attr-defined]
+        self._files = _Shelf(FILES_MOST_BYTES, lambda content: len(content))  # type: ignore[arg-type]
+        self._plates = _Shelf(STAGES_MOST, lambda _: 1)
+
+    @property
+    def bytes_kept(self) -> float:
+        """Bytes that the unit pictures take."""
+        return self._units.taken
+
+    def picture(self, recipe: ProofRecipe, small: bool = False, card: bool = False) -> Picture:
+        """The picture of an recipe."""
+        with self._lock:
+            plates = self._plates_of(recipe, small)
+            held = card_in(recipe.stage, plates, recipe) if card else None
+            return develop(plates, recipe.mixture, held)
+
+    def file(self, recipe: ProofRecipe, shown: "ProofShown") -> bytes:
+        """A proof as the bytes of a file. Raises Refused for a part of the light that is none."""
+        held = recipe.alone(shown.only)
+        with self._lock:
+            made: bytes = self._files.get(
+                (held.name, shown), lambda: encoded(self.picture(held, shown.small).image(), shown.kind)
+            )
+        return made
+
+    def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
+        """Tones of a proof in stops from mid-tone at a grid of READ_COLUMNS × READ_ROWS places, row by row.
+        Raises Refused."""
+        linear = self.picture(recipe.alone(only)).luminance
+        height, width = linear.shape
+        rows = (np.arange(READ_ROWS) + 0.5) * height / READ_ROWS
+        columns = (np.arange(READ_COLUMNS) + 0.5) * width / READ_COLUMNS
+        found = linear[np.ix_(rows.astype(int), columns.astype(int))]
+        levels = np.log2(np.maximum(found, MID_GREY * 2**DARKEST_SHOWN) / MID_GREY)
+        return [[round(float(level), 1) for level in row] for row in levels]
+
+    def histogram(self, recipe: ProofRecipe, only: str | None) -> list[float]:
+        """How a proof's tones are spread: parts of the frame from DARKEST_SHOWN to full. Raises Refused."""
+        picture = self.picture(recipe.alone(only), small=True)
+        held = np.clip(picture.levels + (CLIP - picture.full), DARKEST_SHOWN, CLIP)
+        counts, _ = np.histogram(held, BINS, (DARKEST_SHOWN, CLIP))
+        return [float(count) / held.size for count in counts]
+
+    def plates(self, recipe: ProofRecipe) -> Plates:
+        """What a large picture is made of."""
+        with self._lock:
+            return self._plates_of(recipe, small=False)
+
+    def _plates_of(self, recipe: ProofRecipe, small: bool) -> Plates:
+        stage = halved(recipe.stage) if small else recipe.stage
+        found: UnitPictures = self._stages.get(stage, lambda: UnitPictures(stage, figure))
+        base: Plates = self._plates.get(stage, lambda: _plates(found))
+        base.units = {
+            part.name: self._units.get(
+                (stage, _unit_key(recipe, part.name)), partial(_unit, found, recipe, part.name)
+            )
+            for part in recipe.mixture.parts
+        }
+        return base
+
+
+SHARED = Proofs()
+"""What all applications of a process use: what is kept goes by content alone."""
+
+
+def _unit_key(recipe: ProofRecipe, name: str) -> Hashable:
+    """What a unit picture is worked out from, besides its stage."""
+    if name == SKY:
+        return recipe.thrown_back
+    if name in (SUN, SUN_BACK):
+        return name, recipe.sun
+    return dict(recipe.sources)[name]
+
+
+def _unit(found: UnitPictures, recipe: ProofRecipe, name: str) -> UnitPicture:
+    if name == SKY:
+        return found.of_sky(recipe.thrown_back)
+    if recipe.sun is not None and name in (SUN, SUN_BACK):
+        toward = sun_direction(recipe.sun)
+        return found.of_sun(toward) if name == SUN else found.of_sun_thrown_on(toward)
+    return found.of_source(dict(recipe.sources)[name])
+
+
+def _plates(found: UnitPictures) -> Plates:
+    return Plates(
+        {}, found.cover, found.place_cover, found.mean_albedo, found.backdrop, lambda: found.shares
+    )
+
+
+def halved(stage: ProofStage) -> ProofStage:
+    """The same stage for a picture half as wide and high, whose pixels need no fine figures."""
+    view = stage.view
+    half = replace(view, focal_px=view.focal_px / 2, width=view.width // 2, height=view.height // 2)
+    return replace(stage, view=half, fine=False, samples_most=SAMPLES_SMALL)
+
+
+def card_in(stage: ProofStage, plates: Plates, recipe: ProofRecipe) -> Card:
+    """Where a card is held: beside the nearest face, on the side from which the key comes where there is
+    room. Raises Refused where none is in the frame."""
+    person = min(stage.people, key=lambda one: dist(one.eyes, stage.view.at))
+    height, width = plates.shape
+    scale = width / stage.view.width
+    key = recipe.sources[0][1].at
+    side = -1.0 if key[0] < person.eyes[0] else 1.0
+    found = []
+    for aside in (side, -side):
+        place = floats([[person.eyes[0] + aside * CARD_ASIDE_M, person.eyes[1] - 0.02, person.eyes[2]]])
+        x, y, depth = stage.view.project(place)
+        half = max(int(stage.view.focal_px * scale * CARD_SIDE_M / float(depth[0]) / 2), 2)
+        row, column = int(float(y[0]) * scale), int(float(x[0]) * scale)
+        if half < row < height - half and half < column < width - half:
+            stood = plates.cover[row - half : row + half + 1, column - half : column + half + 1].mean()
+            found.append((float(stood) > 0.3, Card((row, column), half)))
+    if not found:
+        raise Refused("card", "there is no room for a card beside the face in this frame")
+    return min(found, key=lambda item: item[0])[1]

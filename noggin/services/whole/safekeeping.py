@@ -1,0 +1,266 @@
+"""Use cases of keeping everything safe: copies of the database, everything as open documents, and what to
+do with a file that is not right."""
+
+import json
+import shutil
+import tempfile
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from threading import Event
+
+from noggin.core.errors import NogginError
+from noggin.documents import archive
+from noggin.documents.json_input import read_object
+from noggin.documents.kit import normal_measurement
+from noggin.documents.log import FORMAT as LOG
+from noggin.documents.problems import BadDocument
+from noggin.services.clock import Clock
+from noggin.services.day.shoots import SHOOTS
+from noggin.services.frames.log import import_log
+from noggin.services.gear.bags import BAGS
+from noggin.services.keeping.kept import Brought, bring_in
+from noggin.services.whole.interchange import bring_everything, everything
+from noggin.services.whole.opening import make_ready
+from noggin.services.whole.readable import KINDS, problem_with
+from noggin.store import database_file
+from noggin.store import salvage as salvage_rows
+from noggin.store.errors import StoreDamaged, StoreUnreadable, StoreUnusable
+from noggin.store.store import SET_ASIDE, Store
+
+COPIES_KEPT = database_file.COPIES_KEPT
+
+EVERY = timedelta(hours=24)
+"""How often an automatic copy is made where something changed."""
+
+LOOKED_S = 600.0
+"""Seconds between looks whether a copy is due."""
+
+
+def must_be_there(path: Path) -> None:
+    """Raise StoreUnreadable where there is no such file."""
+    if not path.is_file():
+        raise StoreUnreadable(f"There is no file {path}")
+
+
+@dataclass(frozen=True)
+class Copy:
+    """A copy of the database: its file, when it was made, and its size in bytes."""
+
+    path: Path
+    made: datetime
+    size: int
+
+
+def copies(store: Store) -> tuple[Copy, ...]:
+    """The automatic copies that are there, the newest first."""
+    return tuple(_copy(path) for path in database_file.copies(store.path))
+
+
+def _copy(path: Path) -> Copy:
+    state = path.stat()
+    return Copy(path, datetime.fromtimestamp(state.st_mtime).astimezone(), state.st_size)
+
+
+def backup(store: Store, target: Path) -> Copy:
+    """Copy the database, as it is at one moment, to a new file. Raises FileExistsError, OSError,
+    StoreUnusable."""
+    store.copy_to(target)
+    return _copy(target)
+
+
+def copy_if_due(store: Store, clock: Clock) -> Path | None:
+    """Make the day's automatic copy where something changed since the last one; its file. Raises OSError,
+    StoreUnusable."""
+    now = clock()
+    last = next(iter(copies(store)), None)
+    if last and (now - last.made < EVERY or not store.changed_since(last.made.timestamp())):
+        return None
+    return store.keep_copy(now, "daily")
+
+
+def keep_copying(store: Store, clock: Clock, stop: Event, told: Callable[[str], object]) -> None:
+    """Make the day's copy when it is due, now and again until `stop`; `told` is what went wrong."""
+    while True:
+        try:
+            copy_if_due(store, clock)
+        except (StoreUnusable, OSError) as error:
+            told(f"No copy of the database could be made: {error}")
+        if stop.wait(LOOKED_S):
+            return
+
+
+def restore(path: Path, source: Path, clock: Clock) -> Path | None:
+    """Put a backup in the place of a database; programs that have it open go on with what was put back.
+    Where what was there is kept aside (None: nothing was there). Raises StoreUnusable, OSError."""
+    must_be_there(source)
+    with tempfile.TemporaryDirectory() as folder:
+        checked = Path(folder) / "restored.sqlite3"
+        if database_file.version(source) is None:
+            raise StoreUnreadable(f"{source} is empty")
+        database_file.copy(source, checked)
+        problems = database_file.problems(checked)
+        if problems:
+            raise StoreDamaged(source, problems[0])
+        Store.on_file(checked, clock()).close()  # one of an older Noggin is brought up to date first
+        aside = _put_aside(path, clock())
+        database_file.made(path)
+        database_file.put_back(checked, path)
+    return aside
+
+
+def restore_into(store: Store, clock: Clock, raw: bytes) -> Path | None:
+    """Put a backup, given as its bytes, in the place of everything in a store that is open; where what was
+    there is kept aside. Raises StoreUnusable, OSError."""
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "the file"
+        source.write_bytes(raw)
+        try:
+            aside = restore(store.path, source, clock)
+        except StoreUnusable as error:
+            raise StoreUnreadable(str(error).replace(str(source), "The file")) from None
+    make_ready(store)
+    return aside
+
+
+def backup_bytes(store: Store) -> bytes:
+    """A copy of the database as it is at one moment. Raises OSError, StoreUnusable."""
+    with tempfile.TemporaryDirectory() as folder:
+        return backup(store, Path(folder) / "copy.sqlite3").path.read_bytes()
+
+
+def _put_aside(path: Path, now: datetime) -> Path | None:
+    """Keep what is in a database file in a file of its own, readable or not."""
+    if not path.exists() or not path.stat().st_size:
+        return None
+    try:
+        return database_file.keep_copy(path, now, "before-restore")
+    except StoreUnusable:
+        aside = database_file.copy_name(path, now, "unreadable")
+        aside.parent.mkdir(parents=True, exist_ok=True)
+        for ending in ("", "-wal", "-shm"):
+            if Path(f"{path}{ending}").exists():
+                Path(f"{path}{ending}").rename(f"{aside}{ending}")
+        return aside
+
+
+def export(store: Store, clock: Clock, target: Path) -> int:
+    """Write every document to a new or empty folder, or to a new ZIP; how many. Raises FileExistsError,
+    OSError."""
+    if target.suffix.lower() != ".zip":
+        return archive.write_folder(everything(store, clock), target)
+    files = list(everything(store, clock))
+    with target.open("xb") as file:
+        file.write(archive.zipped(files))
+    return len(files)
+
+
+def import_from(store: Store, clock: Clock, source: Path) -> Brought:
+    """Take in a folder, a ZIP or one file of documents. Raises BadDocument, OSError."""
+    return bring_everything(store, clock, archive.read_path(source))
+
+
+def zip_of_everything(store: Store, clock: Clock) -> bytes:
+    """Every document in one ZIP."""
+    return archive.zipped(everything(store, clock))
+
+
+def bring_zip(store: Store, clock: Clock, raw: bytes) -> Brought:
+    """Take in a ZIP of documents, or one document. Raises BadDocument."""
+    if raw.lstrip()[:1] == b"{":
+        return bring_everything(store, clock, [("the file", read_object(raw, archive.FILE_MOST))])
+    return bring_everything(store, clock, archive.read_zip(raw))
+
+
+@dataclass(frozen=True)
+class Health:
+    """How the database is: its size and the room beside it, in bytes, and the last automatic copy."""
+
+    size: int
+    free: int
+    last_copy: datetime | None
+
+
+def health(store: Store) -> Health:
+    """Whether the database can be read, now. Raises StoreUnusable, OSError."""
+    with store.read_transaction():
+        store.setups.latest()
+    last = next(iter(copies(store)), None)
+    free = shutil.disk_usage(store.path.parent).free
+    return Health(store.path.stat().st_size, free, last.made if last else None)
+
+
+def problems(path: Path) -> tuple[str, ...]:
+    """Everything that is wrong with a database file: what SQLite finds, and documents that cannot be read.
+    Raises StoreUnusable for one that cannot be looked into."""
+    must_be_there(path)
+    found = list(database_file.problems(path))
+    for row in salvage_rows.documents(path):
+        problem = problem_with(row.kind, row.text)
+        if problem:
+            found.append(f"{row.kind.removeprefix(SET_ASIDE)} {row.id}: {problem}")
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Salvaged:
+    """What was written out of a damaged database: how many files with documents that can be taken in again,
+    and the files of those that cannot be read as they are."""
+
+    documents: int
+    unreadable: tuple[Path, ...]
+
+
+def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
+    """Write every document of a damaged database that can still be read to a new or empty folder, to be
+    taken in elsewhere; the file itself is not touched. Raises FileExistsError, OSError, StoreUnusable."""
+    must_be_there(path)
+    unreadable = []
+    with tempfile.TemporaryDirectory() as aside:
+        store = Store.on_file(Path(aside) / "salvaged.sqlite3", clock())
+        numbers: dict[int, int] = {}
+        for row in sorted(salvage_rows.documents(path), key=_place):
+            try:
+                if row.present:
+                    numbers[row.id] = _put_again(store, clock, row, numbers)
+            except (NogginError, ValueError, KeyError):
+                unreadable.append(row)
+        for reading in salvage_rows.measurements(path):
+            with suppress(BadDocument, ValueError):
+                if reading.gear_id in numbers:
+                    store.measurements.add(
+                        numbers[reading.gear_id], normal_measurement(json.loads(reading.text))
+                    )
+        for text in salvage_rows.frames(path):
+            with suppress(BadDocument, ValueError):
+                import_log(store, {"format": LOG, "version": 1, "frames": [json.loads(text)]})
+        written = archive.write_folder(everything(store, clock), folder)
+        store.close()
+    return Salvaged(written, tuple(_written_as_it_is(folder, row) for row in unreadable))
+
+
+def _place(row: salvage_rows.Row) -> int:
+    """What refers to others comes after them."""
+    kinds = list(KINDS)
+    plain = row.kind.removeprefix(SET_ASIDE)
+    return kinds.index(plain) if plain in kinds else len(kinds)
+
+
+def _put_again(store: Store, clock: Clock, row: salvage_rows.Row, numbers: dict[int, int]) -> int:
+    """A document in another database, where what it refers to has other numbers."""
+    document, kind = json.loads(row.text), KINDS[row.kind.removeprefix(SET_ASIDE)]
+    if kind is BAGS:
+        document["gear"] = [numbers[number] for number in document["gear"] if number in numbers]
+    if kind is SHOOTS:
+        slots = [slot for slot in document["slots"] if slot["setup"] in numbers]
+        document["slots"] = [{**slot, "setup": numbers[slot["setup"]]} for slot in slots]
+    return bring_in(store, clock, kind, kind.canonical(document), None)[0]
+
+
+def _written_as_it_is(folder: Path, row: salvage_rows.Row) -> Path:
+    target = folder / "unreadable" / f"{row.kind.removeprefix(SET_ASIDE)}-{row.id}.txt"
+    target.parent.mkdir(exist_ok=True)
+    target.write_text(row.text)
+    return target

@@ -1,0 +1,162 @@
+"""Proofs: the picture that each way of a set-up gives, as files, and what can be read off them."""
+
+from base64 import b64encode
+from collections.abc import Callable
+
+from flask import Blueprint, Response, abort, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
+
+from noggin.services.errors import Refused
+from noggin.services.setups import setups as services
+from noggin.services.setups.proofs import (
+    READ_COLUMNS,
+    READ_ROWS,
+    ProofRecipe,
+    ProofShown,
+    parts_shown,
+    proof_in_words,
+    recipe_of,
+    recipes_of,
+)
+from noggin.services.setups.setups import Plan, SetUp, Way
+from noggin.services.words import WAYS
+from noggin.web import drawings
+from noggin.web.pages.bench import looked_at
+from noggin.web.shared.assets import KEPT_FOR_A_YEAR
+from noggin.web.shared.wiring import file, wiring
+
+pages = Blueprint("proofs", __name__)
+
+
+def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
+    """What a proof of this name is rendered from, and whether it is that. A picture of a set-up as it was
+    before its last change is asked for by a page that is about to show another one: it gets the way's
+    picture as it is now, which will be wanted next."""
+    if key not in WAYS:
+        abort(404)
+    store, pictures = wiring().store, wiring().pictures
+
+    def draw() -> dict[str, ProofRecipe]:
+        plan = services.open_setup(store, setup_id).plan
+        return recipes_of(plan.setup, plan.ways)
+
+    now = pictures.now(setup_id, services.revision_of(store, setup_id), draw)
+    wanted = name if name in now.values() else now[key]
+    found = pictures.get(wanted)
+    if found is None:
+        found = draw()[key]
+    return found, wanted == name
+
+
+def _answered(setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], Response]) -> Response:
+    """A file of a proof, kept by the browser where its address is its content's."""
+    recipe, same = _recipe(setup_id, key, name)
+    try:
+        answer = make(recipe)
+    except Refused:
+        abort(404)
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR if same else "no-cache"
+    return answer
+
+
+def _only() -> str | None:
+    return request.args.get("only") or None
+
+
+@pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.webp")
+def picture(setup_id: int, key: str, name: str) -> Response:
+    """A proof by its name, small or large (`size`), of one part of the light alone where `only` says so."""
+    shown = ProofShown(request.args.get("size") == "small", _only())
+    return _answered(
+        setup_id,
+        key,
+        name,
+        lambda recipe: Response(wiring().pictures.file(recipe, shown), mimetype="image/webp"),
+    )
+
+
+@pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.json")
+def reading(setup_id: int, key: str, name: str) -> Response:
+    """Tones of a proof in stops from mid-tone, row by row over the picture."""
+    only = _only()
+    return _answered(
+        setup_id,
+        key,
+        name,
+        lambda recipe: jsonify(
+            columns=READ_COLUMNS, rows=READ_ROWS, levels=wiring().pictures.reading(recipe, only)
+        ),
+    )
+
+
+@pages.get("/setups/<int:setup_id>/proofs/<key>/<name>-tones.svg")
+def tones(setup_id: int, key: str, name: str) -> Response:
+    """How a proof's tones are spread, on the scale of stops."""
+    only = _only()
+
+    def drawn(recipe: ProofRecipe) -> Response:
+        spread = drawings.histogram(wiring().pictures.histogram(recipe, only))
+        text = render_template("drawings/tones.svg", spread=spread)
+        return Response(text, mimetype="image/svg+xml")
+
+    return _answered(setup_id, key, name, drawn)
+
+
+@pages.get("/setups/<int:setup_id>/proof")
+def part(setup_id: int) -> ResponseReturnValue:
+    """The large proof of the way looked at, with the part of the light that `show` names, on its own."""
+    opened = services.open_setup(wiring().store, setup_id)
+    way = looked_at(opened)
+    if show() and show() not in dict(parts_shown(opened.setup, way)):
+        abort(404)
+    template = "bench/_proof.html" if request.headers.get("HX-Request") == "true" else "bench/proof.html"
+    return render_template(template, opened=opened, plan=opened.plan, way=way)
+
+
+def show() -> str:
+    """The part of the light that is asked for; empty for all of it."""
+    return request.args.get("show", "")
+
+
+@pages.get("/setups/<int:setup_id>/proof.png")
+def png(setup_id: int) -> Response:
+    """The proof of the way looked at, to be saved."""
+    opened = services.open_setup(wiring().store, setup_id)
+    recipe = recipe_of(opened.setup, looked_at(opened))
+    content = wiring().pictures.file(recipe, ProofShown(kind="png"))
+    answer = file(opened.setup.name, "proof.png", content, "image/png")
+    answer.content_type = "image/png"
+    return answer
+
+
+@pages.get("/setups/<int:setup_id>/proof.svg")
+def svg(setup_id: int) -> Response:
+    """The proof of the way looked at with its settings under it, as one SVG file."""
+    opened = services.open_setup(wiring().store, setup_id)
+    way = looked_at(opened)
+    content = wiring().pictures.file(recipe_of(opened.setup, way), ProofShown(kind="png"))
+    text = render_template(
+        "drawings/proof.svg",
+        opened=opened,
+        way=way,
+        data=b64encode(content).decode(),
+        words=proof_in_words(opened.setup, way),
+    )
+    return file(opened.setup.name, "proof.svg", text, "image/svg+xml")
+
+
+def proof_name(setup: SetUp, way: Way) -> str:
+    """The name of the proof of a way, remembered by it."""
+    return wiring().pictures.named(recipe_of(setup, way))
+
+
+def proof_names(plan: Plan) -> dict[str, str]:
+    """The names of the proofs of all ways of a plan, by the keys of the ways."""
+    made = recipes_of(plan.setup, plan.ways)
+    return {key: wiring().pictures.named(recipe) for key, recipe in made.items()}
+
+
+def proof_data(setup: SetUp, way: Way) -> str:
+    """The small proof of a way inside a page that stands alone."""
+    content = wiring().pictures.file(recipe_of(setup, way), ProofShown(small=True))
+    return f"data:image/webp;base64,{b64encode(content).decode()}"

@@ -1,0 +1,140 @@
+"""Who answers which request. Python works on one thing at a time in a process, and passing the work back
+and forth between threads costs more than a third of it: so a process answers one request after another,
+however many come at once, and further processes take pages that only read, and imports."""
+
+from collections.abc import Iterable
+from io import BytesIO
+from threading import Condition, Thread
+from typing import Any
+
+from flask import Flask
+from werkzeug.exceptions import HTTPException
+
+from noggin.web.serving.reader_process import ReaderFailed, ReaderProcess
+from noggin.web.shared.errors import TOO_SLOW
+
+IMPORTS = (
+    "setups.bring_in",
+    "kit.bring_in",
+    "shoots.bring_in",
+    "safekeeping.bring_in",
+    "shoots.place",
+    "log.bring_in",
+    "spot.pop_file",
+    "log.measure",
+)
+"""What reads files from elsewhere: never in the process that everybody waits for, and not for long."""
+
+BY_THE_SERVER = ("static", "alive", "service_worker", "setups.favicon", "gate.pair_page")
+"""What is read in no time, or goes by what only the server's own process remembers."""
+
+READ_S, IMPORT_S = 30.0, 20.0
+"""How long a page and an import may take in another process."""
+
+
+class InTurn:
+    """An application (WSGI, PEP 3333) that answers requests in turn, with some processes beside it."""
+
+    def __init__(self, app: Flask, readers: int = 0) -> None:
+        self._app = app
+        self._change = Condition()
+        self._own_is_free, self._free, self._known = True, list[ReaderProcess](), set[ReaderProcess]()
+        self._stopped = False
+        for _ in range(readers):
+            self._add()
+
+    def __call__(self, environ: dict[str, Any], start_response: Any) -> Iterable[bytes]:
+        endpoint, reads = self._asked(environ)
+        is_import = endpoint in IMPORTS and not reads
+        reader = self._free_one(
+            own=not is_import, beside=is_import or (reads and endpoint not in BY_THE_SERVER)
+        )
+        if reader is None:
+            return self._here(environ, start_response)
+        body = environ["wsgi.input"].read()
+        try:
+            found = reader.answer(environ, body, IMPORT_S if is_import else READ_S)
+        except ReaderFailed as failed:
+            self._replace(reader)
+            # A page is made anew; an import is not, since it may be what ended the process.
+            told = {TOO_SLOW: True} if failed.slow or is_import else {}
+            self._free_one(own=True, beside=False)
+            return self._here({**environ, **told, "wsgi.input": BytesIO(body)}, start_response)
+        self._give_back(reader)
+        start_response(found.status, found.headers)
+        return [found.body]
+
+    def stop(self) -> None:
+        """End the processes."""
+        with self._change:
+            self._stopped = True
+            ended, self._free, self._known = self._known, [], set()
+        for reader in ended:
+            reader.hang_up()
+
+    def processes(self) -> int:
+        """How many can answer, its own among them."""
+        with self._change:
+            return 1 + len(self._known)
+
+    def _here(self, environ: dict[str, Any], start_response: Any) -> Iterable[bytes]:
+        try:
+            # A page is made by then; files are handed over by the server, which needs no turn for that.
+            return self._app(environ, start_response)
+        finally:
+            self._give_back(None)
+
+    def _asked(self, environ: dict[str, Any]) -> tuple[str, bool]:
+        """What is asked for ("" where nothing is there), and whether it only reads."""
+        method = environ["REQUEST_METHOD"]
+        try:
+            endpoint, _ = self._app.url_map.bind("localhost").match(environ["PATH_INFO"], method)
+        except HTTPException:
+            return "", False
+        return str(endpoint), method in ("GET", "HEAD")
+
+    def _free_one(self, *, own: bool, beside: bool) -> ReaderProcess | None:
+        """Wait for somebody who may answer: a process, or None for this one."""
+        with self._change:
+            while True:
+                # Where there are no others, this one does everything.
+                if self._own_is_free and (own or not self._known):
+                    self._own_is_free = False
+                    return None
+                if beside and self._free:
+                    return self._free.pop()
+                self._change.wait()
+
+    def _give_back(self, reader: ReaderProcess | None) -> None:
+        with self._change:
+            if reader is None:
+                self._own_is_free = True
+            elif reader in self._known:
+                self._free.append(reader)
+            self._change.notify_all()
+
+    def _add(self) -> None:
+        Thread(target=self._start, daemon=True).start()
+
+    def _start(self) -> None:
+        config = {name: self._app.config[name] for name in self._app.config["GIVEN"]}
+        reader = ReaderProcess({**config, "REQUEST_LOG": None})
+        try:
+            reader.ready()
+        except ReaderFailed:
+            return  # what it would have answered is answered here
+        with self._change:
+            if not self._stopped:
+                self._known.add(reader)
+                self._free.append(reader)
+                self._change.notify_all()
+                return
+        reader.hang_up()
+
+    def _replace(self, reader: ReaderProcess) -> None:
+        with self._change:
+            self._known.discard(reader)
+            self._change.notify_all()
+            stopped = self._stopped
+        if not stopped:
+            self._add()
