@@ -152,7 +152,7 @@ def files(count: int, folder: Path) -> None:
             done.wait(0.05)
 
     shot = store.frames.count()
-    taken = seconds(lambda: list(import_folder(store, system_clock, card, batch_of())))
+    taken = seconds(lambda: list(import_folder(store, card, batch_of())))
     print(
         f"{count} files of 6 megapixels: bare {count / alone:.1f} a second, taken in {count / taken:.1f}:"
     )
@@ -163,7 +163,7 @@ def files(count: int, folder: Path) -> None:
     load_demo_once(store, system_clock)
     thread = threading.Thread(target=reader)
     thread.start()
-    list(import_folder(store, system_clock, card, batch_of()))
+    list(import_folder(store, card, batch_of()))
     done.set()
     thread.join()
     print(f"  a page of the Bench: {1000 * idle:.0f} ms idle, {1000 * median(meanwhile):.0f} ms meanwhile:")

@@ -11,7 +11,6 @@ import click
 
 from noggin.cli.common import DATABASE
 from noggin.cli.safekeeping import opened
-from noggin.services.clock import system_clock
 from noggin.services.frames import log
 from noggin.services.frames.frame_import import ImportedFrame, batch_of, import_folder
 from noggin.services.frames.frame_tags import VERDICTS
@@ -39,7 +38,7 @@ def frames(folder: Path, as_json: bool, zone: str, clock_ahead: float, place: bo
     store = open_store(database)
     counts = {"new": 0, "known": 0, "skipped": 0}
     try:
-        for found in import_folder(store, system_clock, folder, batch):
+        for found in import_folder(store, folder, batch):
             counts[found.state] += 1
             click.echo(json.dumps(_as_json(found), ensure_ascii=False) if as_json else _in_words(found))
     finally:

@@ -3,7 +3,7 @@ holds."""
 
 import json
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 
 from noggin.core.clock import MINUTE, later
@@ -57,6 +57,27 @@ def days_of(store: Store, clock: Clock, setup_id: int, setup: SetUp) -> tuple[Se
         for number, shoot in days
         for index, slot in enumerate(shoot.slots)
         if slot.setup == setup_id
+    )
+
+
+@dataclass(frozen=True)
+class SetUpSpan:
+    """From when to when a set-up is on a day, by its number, and the shoot's name."""
+
+    setup_id: int
+    start: datetime
+    end: datetime
+    shoot: str
+
+
+def all_spans(store: Store) -> tuple[SetUpSpan, ...]:
+    """Every set-up on every day; no set-up is opened for it."""
+    shoots = (_kept(text) for text in store.shoots.texts().values())
+    return tuple(
+        SetUpSpan(slot.setup, start, later(start, timedelta(minutes=slot.minutes)), shoot.name)
+        for shoot in shoots
+        for slot in shoot.slots
+        for start in (shoot.at(slot.start),)
     )
 
 

@@ -11,7 +11,7 @@ from noggin.services.clock import Clock
 from noggin.services.day.live import READ_ZONE
 from noggin.services.day.placements import days_of
 from noggin.services.day.shoots import add_reading, open_shoot
-from noggin.services.frames.take import OpenTake, open_take
+from noggin.services.frames.take import OpenTake
 from noggin.store.repository import NotKept
 from noggin.store.store import Store
 
@@ -28,33 +28,31 @@ class FoundDaylight:
     shift: Stops
 
 
-def day_readings(store: Store, clock: Clock, found: OpenTake) -> tuple[FoundDaylight, ...]:
+def day_readings(store: Store, clock: Clock, take: OpenTake) -> tuple[FoundDaylight, ...]:
     """One for each shoot that is today."""
-    return tuple(_day_readings(store, clock, found))
+    return tuple(_day_readings(store, clock, take))
 
 
-def _day_readings(store: Store, clock: Clock, found: OpenTake) -> Iterator[FoundDaylight]:
-    if not found.findings or not found.last or found.is_rehearsal or found.likely:
+def _day_readings(store: Store, clock: Clock, take: OpenTake) -> Iterator[FoundDaylight]:
+    if not take.findings or not take.last or take.is_rehearsal or take.likely:
         return
-    offset, _ = found.findings.estimate.daylight_offset("background")
-    for placed in days_of(store, clock, found.id, found.setup):
-        time = found.last.taken.astimezone(placed.slot.start.tzinfo)
+    offset, _ = take.findings.estimate.daylight_offset("background")
+    for placed in days_of(store, clock, take.id, take.setup):
+        time = take.last.taken.astimezone(placed.slot.start.tzinfo)
         if placed.slot.start.date() != time.date():
             continue
         then = setup_at(placed.slot.placement, time)
-        shift = found.setup.scene.background + offset - then.scene.background
+        shift = take.setup.scene.background + offset - then.scene.background
         day = open_shoot(store, clock, placed.shoot_id)
         sunlit = float(getattr(day_light(day.place, time, day.readings), READ_ZONE))
         yield FoundDaylight(placed.shoot_id, placed.name, time, sunlit + shift, shift)
 
 
-def keep_as_reading(store: Store, clock: Clock, setup_id: int, shoot_id: int) -> OpenTake:
+def keep_as_reading(store: Store, clock: Clock, take: OpenTake, shoot_id: int) -> OpenTake:
     """The daylight that frames found as a reading of a day; what comes after is foreseen from it. Raises
     NotKept."""
-    with store.write_transaction():
-        found = open_take(store, clock, setup_id)
-        for one in day_readings(store, clock, found):
-            if one.shoot_id == shoot_id:
-                add_reading(store, clock, shoot_id, f"{one.time:%H:%M}", READ_ZONE, f"{one.ev:.2f}")
-                return open_take(store, clock, setup_id)
-        raise NotKept("That day is not today, or has the set-up no longer.")
+    for reading in day_readings(store, clock, take):
+        if reading.shoot_id == shoot_id:
+            add_reading(store, clock, shoot_id, f"{reading.time:%H:%M}", READ_ZONE, f"{reading.ev:.2f}")
+            return take
+    raise NotKept("That day is not today, or has the set-up no longer.")

@@ -20,7 +20,7 @@ from noggin.documents.xmp import sidecar
 from noggin.forms.change import with_frames
 from noggin.services.clock import Clock
 from noggin.services.frames.frame_tags import VERDICTS, put_frame, tags_of, words_of
-from noggin.services.frames.spot import learned_in
+from noggin.services.frames.spot import corrections_of_take
 from noggin.services.keeping import kept
 from noggin.services.keeping.kept import unused
 from noggin.services.setups.setups import SETUPS
@@ -198,7 +198,7 @@ def like_that_day(store: Store, clock: Clock, frame_id: int) -> int:
         if take is None:
             raise Refused("frame", "this frame is of no set-up. Put it with one first")
         begun = take.document["setup"]
-        document = with_frames(begun, begun, *learned_in(store, take))
+        document = with_frames(begun, begun, *corrections_of_take(store, take))
         day = datetime.fromisoformat(frame.document["taken"])
         name = f"{begun['name'][:80]}, as on {day:%d %B %Y}"
         document["name"] = unused(name, store.setups.names())

@@ -10,11 +10,14 @@ from noggin.core.pops.frame import SAID, SHARE_UNCERTAINTY
 from noggin.core.setup.scene import ZONES
 from noggin.core.typed.parse_quantities import read_aperture, read_power
 from noggin.core.units import Stops
+from noggin.documents.log import FrameEntry, read_entry
 from noggin.services.clock import Clock
 from noggin.services.day.shoots import Mistyped
-from noggin.services.frames.frame_import import dialled_of, seen_in
+from noggin.services.frames.entry import taken_now
+from noggin.services.frames.frame_import import KNOWN, dialled_of
+from noggin.services.frames.measured import MeasuredFile
 from noggin.services.frames.spot import add_frame
-from noggin.services.frames.take import BARE_LENS, OpenTake, open_take
+from noggin.services.frames.take import BARE_LENS, OpenTake
 from noggin.store.store import Store
 
 __all__ = ["SAID", "enter_file", "enter_pop", "frame_of_form"]
@@ -22,53 +25,57 @@ __all__ = ["SAID", "enter_file", "enter_pop", "frame_of_form"]
 PERCENT = re.compile(r"\s*(\d{1,2}(?:[.,]\d+)?)\s*%?\s*")
 
 
-def enter_pop(store: Store, clock: Clock, setup_id: int, given: Mapping[str, str]) -> OpenTake:
-    """A frame as it was entered. Raises NotKept, Mistyped with a word for every field that cannot be
+def enter_pop(store: Store, clock: Clock, take: OpenTake, given: Mapping[str, str]) -> OpenTake:
+    """A frame as it was entered. Raises Refused, Mistyped with a word for every field that cannot be
     taken."""
-    found = open_take(store, clock, setup_id)
-    return add_frame(store, clock, setup_id, frame_of_form(found, given))
+    return add_frame(store, clock, take, frame_of_form(clock, take, given))
 
 
 def enter_file(
-    store: Store, clock: Clock, setup_id: int, name: str, raw: bytes, given: Mapping[str, str]
+    store: Store, clock: Clock, take: OpenTake, measured: MeasuredFile, given: Mapping[str, str]
 ) -> OpenTake:
-    """A frame by its file: what was dialled as proposed, unless the file says otherwise. Raises NotKept,
-    Mistyped."""
-    found = open_take(store, clock, setup_id)
+    """A frame by its file, which was measured before: what was dialled as proposed, unless the file says
+    otherwise. Raises Refused, Mistyped."""
     problems: dict[str, str] = {}
-    dialled = _dialled(found, {}, problems)
+    dialled = _dialled(take, {}, problems)
+    photo = measured.photo
     try:
-        seen, photo = seen_in(store, found.setup, raw, name)
-    except (Unreadable, Refused) as error:
-        raise Mistyped({"file": f"{name}: {error.problem}"}) from None
+        if store.frames.known(photo.sha256):
+            raise Refused("file", KNOWN)
+        seen = measured.seen(take.setup)
+    except Refused as error:
+        raise Mistyped({"file": f"{photo.name}: {error.problem}"}) from None
     said = dialled_of(photo.exif) or {}
     dialled |= {figure: said[figure] for figure in ("shutter", "aperture", "iso") if figure in said}
-    flash = given.get("flash") == "1"
-    frame = {**seen, "flash": flash if photo.exif.flash is None else photo.exif.flash, "dialled": dialled}
-    return add_frame(store, clock, setup_id, frame, sha256=photo.sha256, jpeg=photo.jpeg)
+    flash = given.get("flash") == "1" if photo.exif.flash is None else photo.exif.flash
+    known = {"taken": taken_now(clock, take.setup), "flash": flash, "dialled": dialled, "seen": seen}
+    return add_frame(
+        store, clock, take, read_entry({**measured.figures(take.setup), **known}), jpeg=photo.jpeg
+    )
 
 
-def frame_of_form(found: OpenTake, given: Mapping[str, str]) -> dict[str, Any]:
-    """The fields of a page as a frame of the log. Raises Mistyped."""
+def frame_of_form(clock: Clock, take: OpenTake, given: Mapping[str, str]) -> FrameEntry:
+    """The fields of a page as a frame of the log. Raises Mistyped, BadDocument."""
     problems: dict[str, str] = {}
     flash = given.get("flash") == "1"
-    dialled = _dialled(found, given, problems)
-    seen = [*_levels(found, given, flash), *_others(found, given, problems)]
+    dialled = _dialled(take, given, problems)
+    seen = [*_levels(take, given, flash), *_others(take, given, problems)]
     if not seen and not problems:
         problems["seen"] = (
             "Say what came out: tap a word for the face or the background, or type a reading."
         )
     if problems:
         raise Mistyped(problems)
-    return {"flash": flash, "dialled": dialled, "seen": seen}
+    now = taken_now(clock, take.setup)
+    return read_entry({"taken": now, "flash": flash, "dialled": dialled, "seen": seen})
 
 
-def _dialled(found: OpenTake, given: Mapping[str, str], problems: dict[str, str]) -> dict[str, Any]:
+def _dialled(take: OpenTake, given: Mapping[str, str], problems: dict[str, str]) -> dict[str, Any]:
     """What was dialled: what is not said is as it was proposed."""
-    proposed, settings = found.dialled, found.dialled.settings
+    proposed, settings = take.dialled, take.dialled.settings
     stack = settings.stack
     if given.get("stack"):
-        stacks = {BARE_LENS: NO_FILTER, **{one.words: one for one in found.setup.stacks}}
+        stacks = {BARE_LENS: NO_FILTER, **{one.words: one for one in take.setup.stacks}}
         if given["stack"] in stacks:
             stack = stacks[given["stack"]]
         else:
@@ -83,8 +90,8 @@ def _dialled(found: OpenTake, given: Mapping[str, str], problems: dict[str, str]
     }
     if stack.variable:
         dialled["nd_stops"] = stack.stops
-    for index, light in enumerate(found.setup.lights):
-        power = given.get(f"power-{index}") or found.power(index)
+    for index, light in enumerate(take.setup.lights):
+        power = given.get(f"power-{index}") or take.power(index)
         if power == "off":
             continue
         mark = light.full_mark if light.scale == "decimal" else None
@@ -95,7 +102,7 @@ def _dialled(found: OpenTake, given: Mapping[str, str], problems: dict[str, str]
         dialled["powers"][light.says] = power
     if proposed.distances:
         dialled["distances"] = {
-            found.setup.lights[index].says: far for index, far in proposed.distances.items()
+            take.setup.lights[index].says: far for index, far in proposed.distances.items()
         }
     return dialled
 
@@ -108,8 +115,8 @@ def _number(text: str, field: str, problems: dict[str, str]) -> float:
         return 1.0
 
 
-def _levels(found: OpenTake, given: Mapping[str, str], flash: bool) -> Iterator[dict[str, Any]]:
-    against = found.against_of(flash)
+def _levels(take: OpenTake, given: Mapping[str, str], flash: bool) -> Iterator[dict[str, Any]]:
+    against = take.against_of(flash)
     for zone in ZONES:
         said = given.get(f"saw-{zone}", "")
         if said in SAID and zone in against:
@@ -121,10 +128,8 @@ def _levels(found: OpenTake, given: Mapping[str, str], flash: bool) -> Iterator[
         yield {"band": "bottom"}
 
 
-def _others(
-    found: OpenTake, given: Mapping[str, str], problems: dict[str, str]
-) -> Iterator[dict[str, Any]]:
-    for index, light in enumerate(found.setup.lights):
+def _others(take: OpenTake, given: Mapping[str, str], problems: dict[str, str]) -> Iterator[dict[str, Any]]:
+    for index, light in enumerate(take.setup.lights):
         text = given.get(f"meter-{index}", "").strip()
         if text:
             try:

@@ -27,6 +27,8 @@ from noggin.documents.pops import core_frame
 from noggin.documents.setup import canonical
 from noggin.forms.change import without_frames
 from noggin.services.clock import Clock
+from noggin.services.day.offline_day import BARE
+from noggin.services.frames.entry import PictureOfFrame
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import OpenSetUp, open_setup
 from noggin.store.frames import KeptFrame, KeptTake
@@ -90,11 +92,11 @@ class Findings:
 
 @dataclass(frozen=True)
 class OpenTake:
-    """A set-up as it is taken. `take` is None until something was done; `document` is the set-up as it was
+    """A set-up as it is taken. `kept` is None until something was done; `document` is the set-up as it was
     when the first frame was taken, `now` as it is on the Bench."""
 
     now: OpenSetUp
-    take: KeptTake | None
+    kept: KeptTake | None
     document: Mapping[str, Any]
     plan: Plan
     way: Way
@@ -112,7 +114,7 @@ class OpenTake:
 
     @property
     def _state(self) -> Mapping[str, Any]:
-        return self.take.document if self.take else {}
+        return self.kept.document if self.kept else {}
 
     @property
     def ticked(self) -> frozenset[str]:
@@ -195,7 +197,27 @@ class OpenTake:
     @property
     def needs_flash(self) -> bool:
         """Whether the way fires any light."""
-        return any(firing.down is not None for firing in self.way.lighting.firings)
+        return self.picture.needs_flash
+
+    @cached_property
+    def picture(self) -> PictureOfFrame:
+        """The picture that its frames are of."""
+        return PictureOfFrame(
+            self.now.setup.name,
+            self.setup,
+            self.way,
+            modifiers=dict(self._modifiers()),
+            lesson=self.lesson,
+            is_simulated=self.is_rehearsal,
+        )
+
+    def _modifiers(self) -> Iterator[tuple[int, str]]:
+        """What is before each light, as the Bench calls it; one that is gone by now has nothing."""
+        for index in range(len(self.setup.lights)):
+            entry = self.now.entries.get(f"modifier-{index}")
+            chosen = entry.text(self.now.document) if entry else ""
+            if entry and chosen not in ("", BARE):
+                yield index, entry.options(self.now.document)[chosen]
 
     @property
     def done(self) -> bool:
@@ -353,37 +375,42 @@ def open_take(store: Store, clock: Clock, setup_id: int, way: str = "") -> OpenT
     for, the recommended one else. Raises NotKept."""
     with store.read_transaction():
         now = open_setup(store, setup_id)
-        take = store.takes.latest(setup_id, clock() + MINUTE)  # a clock that was set back begins anew
-        kept = store.frames.of_take(take.id) if take else ()
-        if take and kept and _is_cold(kept[-1], clock()):
-            take, kept = None, ()
-        return _opened(now, take, kept, way)
+        kept = store.takes.latest(setup_id, clock() + MINUTE)  # a clock that was set back begins anew
+        frames = store.frames.of_take(kept.id) if kept else ()
+        if frames and _is_cold(frames[-1], clock()):
+            kept, frames = None, ()
+        return _opened(now, kept, frames, way)
 
 
 def _is_cold(last: KeptFrame, now: datetime) -> bool:
     return abs(now - datetime.fromisoformat(last.document["taken"])) > COLD
 
 
-def _opened(now: OpenSetUp, take: KeptTake | None, kept: tuple[KeptFrame, ...], way: str) -> OpenTake:
-    if take and kept:
-        begun = plan_of_text(json.dumps(take.document["setup"]))
-        key = take.document["way"]
-        shots = tuple(shots_of(begun.setup, kept))
-        return OpenTake(now, take, take.document["setup"], begun, begun.way(key), shots)
+def _opened(now: OpenSetUp, kept: KeptTake | None, frames: tuple[KeptFrame, ...], way: str) -> OpenTake:
+    if kept and frames:
+        begun = plan_of_text(json.dumps(kept.document["setup"]))
+        shots = tuple(shots_of(begun.setup, frames))
+        return OpenTake(now, kept, kept.document["setup"], begun, begun.way(kept.document["way"]), shots)
     # Until there is a frame, the set-up is what it is now.
     known = now.plan.by_key
-    key = way if way in known else (take.document["way"] if take else "")
-    return OpenTake(now, take, now.document, now.plan, known.get(key, now.plan.shown), ())
+    key = way if way in known else (kept.document["way"] if kept else "")
+    return OpenTake(now, kept, now.document, now.plan, known.get(key, now.plan.shown), ())
 
 
-def shots_of(setup: SetUp, kept: Sequence[KeptFrame]) -> Iterator[Shot]:
+def shots_of(setup: SetUp, frames: Sequence[KeptFrame]) -> Iterator[Shot]:
+    """Kept frames as the core sees them, minutes counted from the first."""
     first: datetime | None = None
-    for one in kept:
-        entry = read_entry(one.document)
+    for kept in frames:
+        entry = read_entry(kept.document)
         taken = datetime.fromisoformat(entry.taken)
         first = first or taken
-        frame = entry.frame(max(apart(first, taken) / MINUTE, 0.0))
-        yield Shot(one, entry, core_frame(setup, frame) if frame else None)
+        yield shot_of(setup, kept, entry, first)
+
+
+def shot_of(setup: SetUp, kept: KeptFrame, entry: FrameEntry, first: datetime) -> Shot:
+    """One kept frame, so many minutes after the first of its take."""
+    frame = entry.frame(max(apart(first, datetime.fromisoformat(entry.taken)) / MINUTE, 0.0))
+    return Shot(kept, entry, core_frame(setup, frame) if frame else None)
 
 
 @lru_cache(maxsize=64)

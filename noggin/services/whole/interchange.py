@@ -29,7 +29,7 @@ Named = tuple[str, dict[str, Any]]
 
 
 @dataclass(frozen=True)
-class Carried:
+class GoesAlong:
     """A format that goes along with everything: how what is kept goes out as files, and how documents come
     in, inside one transaction."""
 
@@ -143,9 +143,9 @@ def _bring_log(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[B
 
 
 CARRIED = (
-    Carried(KIT, _kit_files, _bring_kit),
-    Carried(SETUP, _setup_files, _bring_setups),
-    Carried(SHOOT, _shoot_files, _bring_shoots),
-    Carried(LOG, _log_files, _bring_log),
+    GoesAlong(KIT, _kit_files, _bring_kit),
+    GoesAlong(SETUP, _setup_files, _bring_setups),
+    GoesAlong(SHOOT, _shoot_files, _bring_shoots),
+    GoesAlong(LOG, _log_files, _bring_log),
 )
 """What goes along, in the order in which it comes in: what others refer to comes first."""

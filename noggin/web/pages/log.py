@@ -148,7 +148,7 @@ def _usual_zone() -> str:
 def bring_in() -> ResponseReturnValue:
     """Take files in. One at a time answers its line alone, for the script that shows how far it is."""
     request.max_content_length = UPLOAD_MOST + 64 * 1024
-    store, clock = wiring().store, wiring().clock
+    store = wiring().store
     try:
         batch = frame_import.batch_of(
             request.form.get("zone") or "UTC",
@@ -157,11 +157,10 @@ def bring_in() -> ResponseReturnValue:
         )
     except Refused as error:
         return _bring_in_page((), problem=error.problem), 422
-    matcher = frame_import.Matcher(store, clock)
+    matcher = frame_import.Matcher(store)
     files = [one for one in request.files.getlist("frames") if one.filename]
     taken = tuple(
-        frame_import.import_frame(store, clock, one.read(), one.filename or "", batch, matcher)
-        for one in files
+        frame_import.import_frame(store, one.read(), one.filename or "", batch, matcher) for one in files
     )
     if wants_part():
         return render_template("log/_taken.html", taken=taken)
