@@ -16,7 +16,7 @@ from PIL.ExifTags import IFD, Base
 from PIL.TiffImagePlugin import IFDRational
 
 from noggin.core.physics.appearance import CLIP, MID_GREY, SKINS
-from noggin.core.physics.colour import srgb
+from noggin.core.physics.srgb import srgb
 from noggin.core.units import Stops
 
 BODY = "Simulated camera"

@@ -37,7 +37,9 @@ from noggin.web.pages import (
 from noggin.web.shared import errors, log_words, spot_words
 from noggin.web.shared.assets import travel_light
 from noggin.web.shared.parts import remember_addresses, written
+from noggin.web.shared.room import make_room
 from noggin.web.shared.secret import kept_secret
+from noggin.web.shared.shortcuts import SHORTCUTS, shortcut_keys
 from noggin.web.shared.wiring import Wiring, in_one_moment, in_readers_unit, stamped, with_the_pages_token
 
 POLICY = {
@@ -67,7 +69,6 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         SESSION_COOKIE_NAME=f"noggin_session_{sha256(str(database.resolve()).encode()).hexdigest()[:8]}",
         # A page opened the evening before must still work on the spot.
         WTF_CSRF_TIME_LIMIT=None,
-        MAX_CONTENT_LENGTH=1024 * 1024,
         PERMANENT_SESSION_LIFETIME=gate.PAIRED_FOR,
         BEHIND_PROXY=False,
         REQUEST_LOG=None,
@@ -84,7 +85,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     errors.told_beforehand(app)
     addresses = app.config.get("ADDRESSES")
     gate.put_up(app, None if addresses is None else gate.Gate(PassPhrase(database), addresses))
-    safekeeping.make_room(app)
+    make_room(app)
     stamped(app)
     in_readers_unit(app)
     in_one_moment(app)
@@ -154,4 +155,6 @@ def _prepare_templates(app: Flask) -> None:
         "spread_words": spot_words.spread_words,
         "frame_verdicts": words.VERDICTS,
         "faults": words.FAULTS_BY_KEY,
+        "shortcuts": SHORTCUTS,
+        "shortcut_keys": shortcut_keys(),
     }

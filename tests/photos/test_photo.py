@@ -13,7 +13,7 @@ from PIL import Image
 
 from noggin.core.errors import Refused, Unreadable
 from noggin.core.physics.appearance import SKINS
-from noggin.core.physics.colour import srgb
+from noggin.core.physics.srgb import srgb
 from noggin.core.pops.tone_curve import ToneCurve
 from noggin.devices.simulated_camera import CARD, Exposure, FileCamera, View
 from noggin.photos.exif import Exif, read_exif

@@ -40,7 +40,7 @@ class KitCase(AppCase):
         self.assertEqual(answer.status_code, 200, url)
         return unescape(answer.text)
 
-    def post(self, url: str, status: int = 200, /, **data: Any) -> str:
+    def post(self, url: str, status: int = 200, **data: Any) -> str:
         answer = self.client.post(url, data=data, follow_redirects=True)
         self.assertEqual(answer.status_code, status, url)
         return unescape(answer.text)
@@ -49,7 +49,8 @@ class KitCase(AppCase):
 class Gear(KitCase):
     def test_a_class_and_a_name_make_a_light_that_the_bench_offers(self) -> None:
         self.assertIn("Nothing in the kit yet", self.get("/kit"))
-        page = self.post("/kit", **{"class": "light:pocket", "name": "The little one"})
+        given: dict[str, Any] = {"class": "light:pocket", "name": "The little one"}
+        page = self.post("/kit", **given)
         self.assertIn("Light: The little one", page)
         setup_id = setups.new_setup(self.store, self.wiring.clock)
         bench = self.get(f"/setups/{setup_id}")

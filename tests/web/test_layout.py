@@ -33,7 +33,7 @@ class Case(AppCase):
     def document(self) -> Any:
         return services.open_setup(self.store, self.number).document
 
-    def send(self, path: str, status: int = 200, /, **fields: Any) -> str:
+    def send(self, path: str, status: int = 200, **fields: Any) -> str:
         answer = self.client.post(f"{self.url}/plan/{path}", data=fields, headers=PART)
         self.assertEqual(answer.status_code, status, answer.text[:400])
         return answer.text
@@ -126,7 +126,8 @@ class Plan(Case):
         row = self.row("light:Large head")
         self.assertEqual((row["angle"], row["past"]), ("−33°", "−17°"))
         before = self.document["scene"]["plan"]["lights"]["Large head"]
-        self.send("move", item="light:Large head", **{**row, "height": "2.3 m"})
+        moved: dict[str, Any] = {**row, "height": "2.3 m"}
+        self.send("move", item="light:Large head", **moved)
         self.assertEqual(
             self.document["scene"]["plan"]["lights"]["Large head"], {**before, "height_m": 2.3}
         )
@@ -207,7 +208,8 @@ class Plan(Case):
         self.assertIsNone(self.document["scene"]["plan"]["lights"]["Large head"]["cable"])
         self.send("cable", 404, item="light:Gone")
         self.send("move", 404, item="cable:Large head", x="1 m")
-        page = self.send("move", item="wind", **{"from": "-60"})
+        side: dict[str, Any] = {"from": "-60"}
+        page = self.send("move", item="wind", **side)
         self.assertEqual(self.document["scene"]["plan"]["wind_deg"], -60)
         self.assertIn("from behind the subject, left", page)
         self.assertIn('class="plan-wind"', page)

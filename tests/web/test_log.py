@@ -12,7 +12,7 @@ from xml.etree import ElementTree
 from PIL import Image
 from sqlalchemy import text
 
-from noggin.core.physics.colour import srgb
+from noggin.core.physics.srgb import srgb
 from noggin.devices.simulated_camera import Exposure, FileCamera, Light, View
 from noggin.documents.log import read_log
 from noggin.documents.setup import setup_of

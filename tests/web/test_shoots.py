@@ -51,7 +51,7 @@ class ShootCase(AppCase):
         self.assertEqual(answer.status_code, status, url)
         return words(answer.text)
 
-    def post(self, url: str, status: int = 200, /, **data: Any) -> str:
+    def post(self, url: str, status: int = 200, **data: Any) -> str:
         answer = self.client.post(
             f"/shoots/{self.number}{url}", data=data, headers=PART, follow_redirects=True
         )
@@ -146,7 +146,7 @@ class TheDay(ShootCase):
     def test_moving_a_set_up_and_undoing_it_leaves_the_database_as_it_was(self) -> None:
         def state() -> tuple[list[Any], list[Any], list[Any]]:
             kept = [
-                (row.id, row.kind, row.document, row.waiting, row.pinned, row.removed_at, row.step)
+                (row.id, row.kind, row.document, row.entries, row.pinned, row.removed_at, row.step)
                 for row in self.rows("kept")
             ]
             # Of the steps only the one that can be done again is more.
@@ -235,12 +235,13 @@ class Readings(ShootCase):
         self.assertEqual(self.day().shoot.readings[-1].ev100, 15.0)
 
     def test_what_cannot_be_read_stays_typed_with_the_reason(self) -> None:
-        for typed, said in (
+        cases: tuple[tuple[dict[str, Any], str], ...] = (
             ({"time": "late", "zone": "sky", "reading": "12"}, "is not a time of day"),
             ({"time": "12:00", "zone": "sky", "reading": "bright"}, "‘bright’"),
             ({"time": "12:00", "zone": "moon", "reading": "12"}, "choose what you read"),
             ({"time": "12:00", "zone": "sky", "reading": "40"}, "40 is outside"),
-        ):
+        )
+        for typed, said in cases:
             page = self.post("/readings", **typed)
             self.assertIn(said, page)
             self.assertIn(f'value="{typed["reading"]}"', page)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from math import log2
 
+from noggin.core.physics.srgb import encoded
 from noggin.core.units import Stops
 
 CLIP: Stops = log2(78 / 10)
@@ -91,7 +92,7 @@ def tone(level: Stops) -> float:
         return 1.0
     light, white = _EXPOSURE * 2**level, _EXPOSURE * 2**CLIP
     linear = light * (1 + light / white**2) / (1 + light)
-    return 12.92 * linear if linear <= 0.0031308 else 1.055 * linear ** (1 / 2.4) - 0.055
+    return encoded(linear)
 
 
 MOODS = (

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 from noggin.core import limits
 
@@ -16,28 +16,6 @@ LUMINANCE = np.array((0.2126, 0.7152, 0.0722), np.float32)
 """Weights of linear red, green and blue in luminance. Source: IEC 61966-2-1 (ITU-R BT.709 primaries)."""
 
 Values = NDArray[np.float32]
-
-
-def srgb(linear: ArrayLike) -> Values:
-    """Linear light encoded, both 0 to 1; what lies outside is held. Source: IEC 61966-2-1, clause 5.2.
-
-    >>> round(255 * float(srgb(0.18)))
-    118
-    """
-    light = np.clip(np.asarray(linear, dtype=np.float32), 0, 1)
-    found: Values = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
-    return found.astype(np.float32)
-
-
-def undo_srgb(encoded: ArrayLike) -> Values:
-    """Linear light (0 to 1) of encoded values (0 to 1). Source: IEC 61966-2-1, clause 5.2.
-
-    >>> round(float(undo_srgb(118 / 255)), 2), float(undo_srgb(1.0))
-    (0.18, 1.0)
-    """
-    value = np.asarray(encoded, dtype=np.float32)
-    found: Values = np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
-    return found
 
 
 SKYLIGHT_K = 7500.0

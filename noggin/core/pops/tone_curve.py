@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
 from noggin.core.physics.appearance import CLIP, MID_GREY
-from noggin.core.physics.colour import LUMINANCE, Values, undo_srgb
+from noggin.core.physics.colour import LUMINANCE, Values
+from noggin.core.physics.srgb import undo_srgb
 from noggin.core.units import Stops
 
 DARKEST: Stops = -12.0

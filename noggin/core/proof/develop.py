@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noggin.core.physics.appearance import MID_GREY
-from noggin.core.physics.colour import LUMINANCE, srgb
+from noggin.core.physics.colour import LUMINANCE
+from noggin.core.physics.srgb import srgb
 from noggin.core.proof.backdrop import READ_AT, Backdrop, blurred
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import Mixture, MixturePart

@@ -68,18 +68,6 @@ GROUPS = (
 )
 """The order of work before the lights: composition, daylight, intention, then filters and camera."""
 
-SHORTCUTS = (
-    ("↑ ↓", "in a figure: one step up or down"),
-    ("Enter", "in a figure: accept it"),
-    ("z", "undo"),
-    ("y", "redo"),
-    (f"1 … {len(WAYS)}", "show the first to the last method"),
-    ("p", "pin this version to compare, or unpin it"),
-    ("f", "go to the first figure"),
-    ("?", "show these keys"),
-)
-"""Keys that work outside a figure unless said otherwise; `noggin.js` listens for them."""
-
 TYPED = (
     ("light", "14.6 · incident 13.2 · card 15.2 · f/16 1/250 ISO 200, −2 · hazy sun · cloudy · lanterns"),
     ("people", "fair in white dress, deep in dark suit"),
@@ -158,7 +146,13 @@ def why(setup_id: int, key: str, row: str) -> str:
     opened = services.open_setup(wiring().store, setup_id)
     derivation, found = opened.derivation(key, row)
     heading = f"Why, {WAYS[key].label}"
-    return _part(opened, "bench/_derivation.html", heading, derivation=derivation, steps=found)
+    return _part(
+        opened,
+        "bench/_derivation.html",
+        heading,
+        derivation=derivation,
+        steps=[(step.what, step.figure) for step in found],
+    )
 
 
 def _part(opened: OpenSetUp, part: str, heading: str, **more: object) -> str:
@@ -340,7 +334,6 @@ def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = No
         groups=GROUPS,
         lights=tuple(lights(opened)),
         on_days=placements.days_of(wiring().store, wiring().clock, opened.id, opened.setup),
-        shortcuts=SHORTCUTS,
         typed=TYPED,
         **more,
     )

@@ -112,14 +112,9 @@ def figure(gear_id: int, key: str) -> ResponseReturnValue:
 @pages.post("/kit/<int:gear_id>/curve")
 def fit_curve(gear_id: int) -> ResponseReturnValue:
     """Fit a body's own JPEG curve from frames of a card."""
-    request.max_content_length = CARD_FRAMES_MOST
     files = [(one.filename or "", one.read()) for one in request.files.getlist("frames") if one.filename]
     piece = camera_curves.fit(wiring().store, wiring().clock, gear_id, files)
     return _answer(piece)
-
-
-CARD_FRAMES_MOST = 64 * 1024 * 1024
-"""Bytes of all frames of a card together."""
 
 
 @pages.post("/kit/<int:gear_id>/takes")

@@ -15,12 +15,10 @@ from noggin.services.frames.full_size import FullSizePart, at_full_size
 from noggin.services.frames.log_charts import charts
 from noggin.services.setups.setups import recent
 from noggin.services.whole.files import import_log_file
+from noggin.web.shared.room import FILES
 from noggin.web.shared.wiring import file, wants_part, wiring
 
 pages = Blueprint("log", __name__)
-
-UPLOAD_MOST = 64 * 1024 * 1024
-"""Bytes of one file, or of all that come at once; larger ones come in by the command line."""
 
 
 @pages.get("/log")
@@ -67,7 +65,6 @@ def _frame_page(frame_id: int, parts: tuple[FullSizePart, ...] = ()) -> str:
 
 def _given_file() -> bytes:
     """The file that was sent along; empty where none was."""
-    request.max_content_length = UPLOAD_MOST
     given = request.files.get("frame")
     return given.read() if given else b""
 
@@ -136,7 +133,7 @@ def bring_in_page() -> str:
 def _bring_in_page(taken: tuple[ImportedFrame, ...], **more: Any) -> str:
     zone = request.form.get("zone") or _usual_zone()
     given = {"zone": zone, "clock": request.form.get("clock", "0"), "problem": ""} | more
-    return render_template("log/bring_in.html", taken=taken, upload_most=UPLOAD_MOST, **given)
+    return render_template("log/bring_in.html", taken=taken, upload_most=FILES, **given)
 
 
 def _usual_zone() -> str:
@@ -147,7 +144,6 @@ def _usual_zone() -> str:
 @pages.post("/log/frames")
 def bring_in() -> ResponseReturnValue:
     """Take files in. One at a time answers its line alone, for the script that shows how far it is."""
-    request.max_content_length = UPLOAD_MOST + 64 * 1024
     store = wiring().store
     try:
         batch = frame_import.batch_of(
@@ -177,7 +173,6 @@ def _seconds(text: str) -> float:
 @pages.post("/log/import")
 def bring_in_log() -> ResponseReturnValue:
     """Take a log document in."""
-    request.max_content_length = UPLOAD_MOST
     given = request.files.get("file")
     raw = given.read() if given else b""
     new, known = import_log_file(wiring().store, raw)

@@ -1,6 +1,6 @@
 """Backups, everything as documents, and how the database is."""
 
-from flask import Blueprint, Flask, Response, jsonify, render_template, request
+from flask import Blueprint, Response, jsonify, render_template
 from flask.typing import ResponseReturnValue
 
 from noggin import __version__
@@ -11,20 +11,6 @@ from noggin.services.whole.readable import unreadable
 from noggin.web.shared.wiring import file, given_file, wiring
 
 pages = Blueprint("safekeeping", __name__)
-
-ROOM = 72 * 1024 * 1024
-"""Bytes of a request that brings a backup or everything."""
-
-WITH_ROOM = ("safekeeping.restore", "safekeeping.bring_in")
-
-
-def make_room(app: Flask) -> None:
-    """Let what is larger than a document in, where that is meant; before anything reads a request."""
-
-    @app.before_request
-    def room() -> None:
-        if request.endpoint in WITH_ROOM:
-            request.max_content_length = ROOM
 
 
 @pages.get("/keep")

@@ -17,9 +17,6 @@ from noggin.web.shared.wiring import read_after_act, wants_part, wiring
 
 pages = Blueprint("spot", __name__)
 
-UPLOAD_MOST = 64 * 1024 * 1024
-"""Bytes of a frame's file."""
-
 
 @pages.get("/setups/<int:setup_id>/shoot")
 def page(setup_id: int) -> str:
@@ -72,7 +69,6 @@ def pop(setup_id: int) -> ResponseReturnValue:
 @pages.post("/setups/<int:setup_id>/shoot/file")
 def pop_file(setup_id: int) -> ResponseReturnValue:
     """A frame, by its file."""
-    request.max_content_length = UPLOAD_MOST
     given = request.files.get("frame")
     name, raw = (given.filename or "", given.read()) if given else ("", b"")
     # Decoded before anything is locked: it takes long.

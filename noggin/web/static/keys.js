@@ -6,12 +6,9 @@
 
   // ---- single keys: never while something else listens to the keyboard ----
 
-  const KEYS = {
-    z: () => byId("act-undo"),
-    y: () => byId("act-redo"),
-    p: () => byId("act-pin"),
-    f: () => [...document.querySelectorAll(".steps select, .steps input[name=text]")].find((one) => one.checkVisibility()),
-  };
+  // Which key goes where is said by the page (`shared/shortcuts.py`).
+  const KEYS = JSON.parse(document.querySelector("meta[name=shortcuts]")?.content ?? "{}");
+  const meant = (key) => [...document.querySelectorAll(KEYS[key])].find((one) => one.checkVisibility());
   const BUSY = "input, textarea, select, a, button, summary, dialog *, [contenteditable]";
   // Keys are faster than answers: they take their turn, so that a step is there when it is asked for.
   const sent = new Set();
@@ -47,7 +44,7 @@
     if (event.key === "?" && byId("shortcuts")) byId("shortcuts").showModal();
     else if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
     else if (event.key in KEYS) {
-      press(KEYS[event.key]());
+      press(meant(event.key));
       event.preventDefault();
     }
   });

@@ -114,7 +114,7 @@ class Days(unittest.TestCase):
             list(instants(date(2027, 6, 19), UTC, 0))
         for wrong in ({"lat": 91}, {"lon": float("nan")}, {"facing_deg": -1}):
             with self.subTest(wrong), self.assertRaises(OutOfRange):
-                Place(wrong.get("lat", 0), wrong.get("lon", 0))
+                Place(wrong.get("lat", 0), wrong.get("lon", 0), facing_deg=wrong.get("facing_deg"))
         with self.assertRaises(Refused):
             Place(0, 0, sky="purple")
 

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noggin.core.errors import Refused
-from noggin.core.physics.colour import undo_srgb
+from noggin.core.physics.srgb import undo_srgb
 from noggin.core.pops import tone_curve
 from noggin.core.pops.tone_curve import ToneCurve, fit_curve, level_of, luminance, raw_luminance
 from tests.support import fewer
