@@ -21,7 +21,7 @@ ROUNDS = 100
 def crowded(weak: bool, lights: int = 4) -> dict[str, Any]:
     """The first of the demo with up to four lights and three filters; with weak lights every way is
     short."""
-    found: dict[str, Any] = deepcopy(demo_documents()[0])
+    found: Any = deepcopy(demo_documents()[0])
     key = found["lights"][0] | ({"gn_m": 24, "loss": 1.5} if weak else {})
     roles = ("key", "fill", "rim", "background")
     found["lights"] = [{**key, "role": role, "name": role} for role in roles[:lights]]

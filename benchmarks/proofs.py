@@ -15,7 +15,7 @@ from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Plan
 from noggin.documents.json_input import read_object
 from noggin.documents.setup import canonical, setup_of
-from noggin.forms.layout_change import following
+from noggin.forms.layout_change import canonical_with_layout
 from noggin.services.setups.proofs import Proofs, ProofShown, recipe_of
 
 ROUNDS = 12
@@ -29,7 +29,7 @@ def timed(act: Callable[[], object]) -> float:
     return 1000 * (perf_counter() - start)
 
 
-def document(name: str) -> dict[str, Any]:
+def document(name: str) -> Any:
     """A set-up of the demo."""
     return canonical(read_object((files("noggin.demo") / "setups" / f"{name}.json").read_bytes()))
 
@@ -62,7 +62,7 @@ def main() -> None:
             moved["lights"][0]["distance_m"] = round(
                 moved["lights"][0]["distance_m"] * (1 + 0.01 * (turn + 1)), 3
             )
-            found = plan(setup_of(following(moved)))
+            found = plan(setup_of(canonical_with_layout(moved)))
             lights.append(timed(lambda: all_pictures(proofs, found)))  # noqa: B023
         one = median(plans)
         write(

@@ -19,7 +19,7 @@ from noggin.services.setups.proofs import SHARED, recipe_of
 SHEET = Path(__file__).parent.parent / "docs" / "screenshots" / "proofs.png"
 COLUMNS, SIZE, ROOM, FOOT = 3, (390, 260), 6, 22
 
-BASE: dict[str, Any] = {
+BASE: Any = {
     "format": "noggin-setup",
     "version": 1,
     "name": "Noon",

@@ -12,11 +12,12 @@ from typing import Any
 
 from noggin.documents.json_input import read_object
 from noggin.documents.setup import canonical
+from noggin.documents.written import SetUpWritten
 
 FOLDER = files("noggin.demo")
 
 
-def demo_documents() -> tuple[dict[str, Any], ...]:
+def demo_documents() -> tuple[SetUpWritten, ...]:
     """The demo's set-ups, as exported documents, in the order of their files."""
     folder = FOLDER / "setups"
     names = sorted(item.name for item in folder.iterdir() if item.name.endswith(".json"))
@@ -51,6 +52,6 @@ def demo_file(name: str) -> bytes:
     return (FOLDER / "frames" / name).read_bytes()
 
 
-def starting_document() -> dict[str, Any]:
+def starting_document() -> SetUpWritten:
     """A fresh set-up: a backlit subject at full sun with a medium head, to be changed to fit."""
     return canonical(read_object((FOLDER / "starting.json").read_bytes()))

@@ -2,6 +2,7 @@
 
 import json
 from collections import Counter
+from collections.abc import Mapping
 from typing import Any
 
 from noggin.documents.problems import BadDocument, Problem, shown
@@ -45,7 +46,7 @@ def read_object(raw: bytes, most: int = SIZE_MOST) -> dict[str, Any]:
     return found
 
 
-def check_kind(found: dict[str, Any], kind: str, version: int) -> None:
+def check_kind(found: Mapping[str, Any], kind: str, version: int) -> None:
     """Raise BadDocument unless `format` and `version` are ones that can be read."""
     if found.get("format") != kind:
         problem = "is missing" if "format" not in found else f"{shown(found['format'])} is not '{kind}'"

@@ -1,7 +1,8 @@
 """The kit document, `noggin-kit` version 1: what a photographer owns, what was measured of it, and bags."""
 
 from collections import Counter
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, cast
 
 from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
 
@@ -13,6 +14,7 @@ from noggin.documents.fields import ClockText, Name, Part, Within, WrittenDown, 
 from noggin.documents.gear import GEAR_KINDS, AnyGear, DateText, Gear, OwnName
 from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.problems import BadDocument, Problem, problems_of, refused
+from noggin.documents.written import GearWritten
 
 FORMAT = "noggin-kit"
 VERSION = 1
@@ -88,7 +90,7 @@ def read_kit(found: dict[str, Any]) -> KitDocument:
     return document
 
 
-def gear_of(found: dict[str, Any]) -> AnyGear:
+def gear_of(found: Mapping[str, Any]) -> AnyGear:
     """One piece of gear from a parsed part of a kit. Raises BadDocument."""
     try:
         item = _GEAR.validate_python(found)
@@ -101,21 +103,21 @@ def gear_of(found: dict[str, Any]) -> AnyGear:
     return item
 
 
-def normal_gear(found: dict[str, Any]) -> dict[str, Any]:
+def canonical_gear(found: Mapping[str, Any]) -> GearWritten:
     """One piece of gear checked and written out whole. Raises BadDocument."""
     return written_gear(gear_of(found))
 
 
-def written_gear(item: AnyGear) -> dict[str, Any]:
+def written_gear(item: AnyGear) -> GearWritten:
     """A piece of gear as it is exported: times and powers as on a dial where that says the same."""
     found: dict[str, Any] = item.model_dump(mode="json")
     for name in ("fastest_s", "slowest_s", "power_min", "power_step"):
         if name in found:
             found[name] = as_fraction(found[name]) or found[name]
-    return found
+    return cast(GearWritten, found)
 
 
-def normal_measurement(found: dict[str, Any]) -> dict[str, Any]:
+def canonical_measurement(found: Mapping[str, Any]) -> dict[str, Any]:
     """A measurement checked and written out whole. Raises BadDocument."""
     try:
         return Measurement.model_validate(found).model_dump(mode="json")

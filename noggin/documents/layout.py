@@ -8,6 +8,7 @@ from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.core.setup import layout
 from noggin.documents.fields import Name, Part, Within, pair
+from noggin.documents.written import LayoutWritten
 
 OnPlan = Annotated[float, Within(limits.ON_PLAN)]
 Height = Annotated[float, Within(limits.PLAN_HEIGHT)]
@@ -114,7 +115,7 @@ def _named(owner: str, kind: type[Made], figures: dict[str, Any]) -> Made:
         raise Refused(f"{owner}.{refusal.name}", refusal.problem) from None
 
 
-def layout_written(stood: layout.Layout) -> dict[str, Any]:
+def layout_written(stood: layout.Layout) -> LayoutWritten:
     """A plan as it is written into a document: millimetres and tenths of degrees."""
     return {
         "camera": {

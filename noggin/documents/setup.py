@@ -1,7 +1,8 @@
 """The set-up document, `noggin-setup` version 1: one picture to be lit."""
 
-from collections.abc import Callable
-from typing import Annotated, Any, Literal, TypeVar
+import json
+from collections.abc import Callable, Mapping
+from typing import Annotated, Any, Literal, TypeVar, cast
 
 from pydantic import BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
 
@@ -31,6 +32,7 @@ from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.layout import LayoutDocument
 from noggin.documents.lights import LightDocument
 from noggin.documents.problems import BadDocument, Problem, problems_of, refused, shown
+from noggin.documents.written import SetUpWritten
 
 FORMAT = "noggin-setup"
 VERSION = 1
@@ -319,19 +321,42 @@ class SetUpDocument(Part):
     notes: Any = None
 
 
-def setup_of(found: dict[str, Any]) -> setup.SetUp:
+def setup_of(found: Mapping[str, Any]) -> setup.SetUp:
     """A set-up from a parsed document. Raises BadDocument."""
     return core_setup(validated(found))
 
 
-def canonical(found: dict[str, Any]) -> dict[str, Any]:
+def canonical(found: Mapping[str, Any]) -> SetUpWritten:
     """A parsed document checked and written out whole, defaults filled in. Raises BadDocument."""
     document = validated(found)
-    core_setup(document)
-    return written(document)
+    return remembered(document, core_setup(document))
 
 
-def validated(found: dict[str, Any]) -> SetUpDocument:
+def remembered(document: SetUpDocument, built: setup.SetUp) -> SetUpWritten:
+    """A document written out whole, whose set-up was built already: it is not checked and built again when
+    it is opened (`setup_of_text`)."""
+    whole = written(document)
+    _BUILT[json.dumps(whole)] = built
+    while len(_BUILT) > BUILT_MOST:
+        _BUILT.pop(next(iter(_BUILT)), None)
+    return whole
+
+
+def setup_of_text(text: str) -> setup.SetUp:
+    """The set-up in a document's text, built once. Raises BadDocument."""
+    built = _BUILT.get(text)
+    if built is None:
+        built = _BUILT[text] = setup_of(json.loads(text))
+    return built
+
+
+BUILT_MOST = 256
+"""Set-ups that are remembered, those built last."""
+
+_BUILT: dict[str, setup.SetUp] = {}
+
+
+def validated(found: Mapping[str, Any]) -> SetUpDocument:
     """The document model of a parsed object; checks fields one by one. Raises BadDocument."""
     check_kind(found, FORMAT, VERSION)
     try:
@@ -379,7 +404,7 @@ def core_setup(document: SetUpDocument) -> setup.SetUp:
     raise BadDocument(faults)
 
 
-def written(document: SetUpDocument) -> dict[str, Any]:
+def written(document: SetUpDocument) -> SetUpWritten:
     """The document as it is exported: times and powers as on a dial, fixed filters as one figure."""
     found = document.model_dump(mode="json", by_alias=True)
     _as_on_a_dial(found["camera"], "sync_s", "fastest_s", "slowest_s", "curtain_s")
@@ -393,7 +418,7 @@ def written(document: SetUpDocument) -> dict[str, Any]:
             item["stops"] = least
     if document.notes is None:
         del found["notes"]
-    return found
+    return cast(SetUpWritten, found)
 
 
 def _as_on_a_dial(part: dict[str, Any], *figures: str) -> None:

@@ -4,8 +4,8 @@ As it is kept, a slot names its set-up by number; the open document carries the 
 """
 
 import datetime
-from collections.abc import Sequence
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping, Sequence
+from typing import Annotated, Any, Literal, cast
 from zoneinfo import ZoneInfo
 
 from pydantic import (
@@ -32,6 +32,7 @@ from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.problems import BadDocument, Problem, problems_of, refused, shown
 from noggin.documents.setup import SetUpDocument, core_setup
 from noggin.documents.setup import written as written_setup
+from noggin.documents.written import ShootWritten
 
 FORMAT = "noggin-shoot"
 VERSION = 1
@@ -213,9 +214,9 @@ def kept_shoot(found: Any) -> KeptShoot:
         raise BadDocument(problems_of(error)) from None
 
 
-def normal_shoot(found: dict[str, Any]) -> dict[str, Any]:
+def canonical_shoot(found: Mapping[str, Any]) -> ShootWritten:
     """A kept shoot checked and written out whole. Raises BadDocument."""
-    return kept_shoot(found).model_dump(mode="json")
+    return cast(ShootWritten, kept_shoot(found).model_dump(mode="json"))
 
 
 def read_shoot(found: dict[str, Any]) -> ShootDocument:

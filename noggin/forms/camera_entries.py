@@ -1,12 +1,11 @@
 """The limits of the camera and its filters as they are typed on the Bench."""
 
-from typing import Any
-
 from noggin.core.physics import dials
 from noggin.core.setup.camera import SUPPORTS
 from noggin.core.setup.setup import SetUp
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import duration, number
+from noggin.documents.written import FilterWritten, SetUpWritten
 from noggin.forms.entry import (
     Entry,
     dialled,
@@ -23,7 +22,7 @@ def _hand_words(setup: SetUp) -> str:
     return "" if setup.hand_stops is None else f"steady to {duration(2**-setup.hand_stops)}"
 
 
-def _put_filters(document: dict[str, Any], bag: list[dict[str, Any]]) -> None:
+def _put_filters(document: SetUpWritten, bag: list[FilterWritten]) -> None:
     """The bag as typed; a filter that was there keeps its name and its exact strength."""
     before = list(document["filters"])
     kept = []

@@ -15,40 +15,42 @@ from noggin.core.setup.setup import SetUp
 from noggin.documents.lights import LightUncertaintyDocument
 from noggin.documents.paths import owner_of
 from noggin.documents.setup import ZoneUncertaintyDocument, setup_of
+from noggin.documents.written import LightWritten, SetUpWritten, set_up_copy
 from noggin.forms.entry import Document
 
 
-def changed(document: Document, change: Mapping[str, Any]) -> dict[str, Any]:
+def changed(document: Document, change: Mapping[str, Any]) -> SetUpWritten:
     """A copy with fields set by their paths: `{"lights[0].distance_m": 1.9}`."""
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     for path, value in change.items():
         owner, last = owner_of(copy, path)
         owner[last] = deepcopy(value)
     return copy
 
 
-def with_light(document: Document, role: str, like: int | None = None) -> dict[str, Any]:
+def with_light(document: Document, role: str, like: int | None = None) -> SetUpWritten:
     """A copy with one more light in a role: a bare copy of light number `like`, else of the key.
 
     Raises Refused for the key's own role, of which there is one, and for a light that is not there.
     """
     if role == "key" or role not in ROLES:
         raise Refused("role", "a picture has one key light: choose fill, rim or background")
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     lights = copy["lights"]
     if like is not None and not 0 <= like < len(lights):
         raise Refused("lights", f"there is no light {like + 1}")
     keys = [index for index, light in enumerate(lights) if light["role"] == "key"]
     light = deepcopy(lights[keys[0] if like is None else like])
-    light.update(role=role, relative_level=None, name=_unused(light["name"], lights))
+    light["role"], light["relative_level"] = role, None
+    light["name"] = _unused(light["name"], lights)
     light.pop("group", None)
     lights.append(light)
     return copy
 
 
-def without_light(document: Document, index: int) -> dict[str, Any]:
+def without_light(document: Document, index: int) -> SetUpWritten:
     """A copy without light number `at`. Raises Refused for the key."""
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     if not 0 <= index < len(copy["lights"]):
         raise Refused("lights", f"there is no light {index + 1}")
     if copy["lights"][index]["role"] == "key":
@@ -57,7 +59,7 @@ def without_light(document: Document, index: int) -> dict[str, Any]:
     return copy
 
 
-def _unused(name: str, lights: list[dict[str, Any]]) -> str:
+def _unused(name: str, lights: list[LightWritten]) -> str:
     """The name with a number that no other light has."""
     plain = re.sub(r" \d+$", "", name)
     taken = {light["name"] for light in lights}
@@ -65,13 +67,13 @@ def _unused(name: str, lights: list[dict[str, Any]]) -> str:
     return next(free for free in numbers if free not in taken)
 
 
-def with_estimate(document: Document) -> dict[str, Any]:
+def with_estimate(document: Document) -> SetUpWritten:
     """A copy with every zone as the day's light gives it at place and time, marked as estimated.
 
     On open ground; rim and sky only where they are in the picture, and the rim only
     where the sun reaches it. Raises Refused where place and time are not known.
     """
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     moment = setup_of(copy).scene.moment
     if moment is None:
         raise Refused("scene.place", "give a place and a time first")
@@ -89,16 +91,16 @@ def with_estimate(document: Document) -> dict[str, Any]:
 
 def with_frames(
     document: Document, begun: Document, found: Sequence[Correction], frames: int, at: datetime
-) -> dict[str, Any]:
+) -> SetUpWritten:
     """A copy corrected by what some frames say of the set-up as it was when they were `begun`. A figure
     that somebody has changed since stays as they want it."""
-    copy, begun = _with_uncertainties(document), _with_uncertainties(begun)
-    mark, earlier = copy.pop("corrected", None), begun.get("corrected")
+    copy, start = _with_uncertainties(document), _with_uncertainties(begun)
+    mark, earlier = copy.pop("corrected", None), start.get("corrected")
     if mark and mark != earlier:
-        _put_back(copy, {row["path"]: _figure(begun, row["path"]) for row in mark["figures"]}, mark)
-    figures = {row["path"]: row for row in (earlier or {}).get("figures", [])}
-    for path, now in _moved(begun, found).items():
-        before = _figure(begun, path)
+        _put_back(copy, {row["path"]: _figure(start, row["path"]) for row in mark["figures"]}, mark)
+    figures = {row["path"]: row for row in (earlier["figures"] if earlier else ())}
+    for path, now in _moved(start, found).items():
+        before = _figure(start, path)
         if before is _GONE or _figure(copy, path) != before:
             continue
         owner, last = owner_of(copy, path)
@@ -117,7 +119,7 @@ def with_frames(
     return copy
 
 
-def without_frames(document: Document) -> dict[str, Any]:
+def without_frames(document: Document) -> SetUpWritten:
     """A copy with every figure that frames corrected as it was before them, unless it was changed since."""
     copy = _with_uncertainties(document)
     mark = copy.pop("corrected", None)
@@ -126,9 +128,9 @@ def without_frames(document: Document) -> dict[str, Any]:
     return copy
 
 
-def _with_uncertainties(document: Document) -> dict[str, Any]:
+def _with_uncertainties(document: Document) -> SetUpWritten:
     """A copy with every ± written out, also where it is the usual one."""
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     scene = copy["scene"]
     scene["uncertainty"] = _ZONES_USUAL | scene.get("uncertainty", {})
     for light in copy["lights"]:
@@ -150,7 +152,7 @@ def _figure(document: Document, path: str) -> Any:
         return _GONE
 
 
-def _put_back(document: dict[str, Any], figures: Mapping[str, Any], mark: Mapping[str, Any]) -> None:
+def _put_back(document: SetUpWritten, figures: Mapping[str, Any], mark: Mapping[str, Any]) -> None:
     for row in mark["figures"]:
         before = figures[row["path"]]
         if before is not _GONE and _figure(document, row["path"]) == row["now"]:
@@ -158,14 +160,15 @@ def _put_back(document: dict[str, Any], figures: Mapping[str, Any], mark: Mappin
             owner[last] = before
 
 
-def _moved(begun: Document, found: Sequence[Correction]) -> dict[str, Any]:
+def _moved(begun: SetUpWritten, found: Sequence[Correction]) -> dict[str, float]:
     """Every figure by its path, as corrections make it. A light's whole offset goes to its guide number:
     frames do not tell it from the loss before it."""
-    scene, figures = begun["scene"], dict[str, Any]()
+    scene, figures = begun["scene"], dict[str, float]()
     for one in found:
         uncertainty = round(one.uncertainty, 2)
-        if one.of in ZONES and scene["ev100"].get(one.of) is not None:
-            figures[f"scene.ev100.{one.of}"] = round(scene["ev100"][one.of] + one.offset, 2)
+        ev = scene["ev100"].get(one.of)
+        if one.of in ZONES and ev is not None:
+            figures[f"scene.ev100.{one.of}"] = round(ev + one.offset, 2)
             figures[f"scene.uncertainty.{one.of}"] = uncertainty
         elif one.of.startswith("light "):
             index = int(one.of.removeprefix("light "))
@@ -175,15 +178,16 @@ def _moved(begun: Document, found: Sequence[Correction]) -> dict[str, Any]:
             figures[f"lights[{index}].uncertainty.loss"] = 0.0
         elif one.of == "toll":
             for index, light in enumerate(begun["lights"]):
-                if light["role"] == "key" and light.get("hss_toll") is not None:
-                    figures[f"lights[{index}].hss_toll"] = round(light["hss_toll"] + one.offset, 2)
+                toll = light["hss_toll"]
+                if light["role"] == "key" and toll is not None:
+                    figures[f"lights[{index}].hss_toll"] = round(toll + one.offset, 2)
                     figures[f"lights[{index}].uncertainty.hss_toll"] = uncertainty
     return figures
 
 
-def with_light_of(document: Document, then: SetUp) -> dict[str, Any]:
+def with_light_of(document: Document, then: SetUp) -> SetUpWritten:
     """A copy with the zones, their ±, place and time of a core set-up whose moment is known."""
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     scene, moment, before = then.scene, then.scene.moment, then.scene.baseline
     assert moment is not None  # noqa: S101 - it was placed on a day
     zones = {zone: getattr(scene, zone) for zone in ZONES}

@@ -7,6 +7,7 @@ from typing import Any
 
 from noggin.core.physics import optics
 from noggin.documents import gear as kit
+from noggin.documents.written import SetUpWritten
 from noggin.forms.choices import ChoiceMap, Choices, chosen
 from noggin.forms.entry import Document, Entry
 
@@ -21,7 +22,7 @@ CHOICE_LABELS = {
 }
 """What these figures are called; those of a light without its number."""
 
-Put = Callable[[dict[str, Any], Any], None]
+Put = Callable[[SetUpWritten, Any], None]
 
 
 def picture_choices(offered: Choices) -> Iterator[Entry]:
@@ -83,7 +84,7 @@ def light_choices(offered: Choices, index: int) -> Iterator[Entry]:
     def light(document: Document) -> Any:
         return document["lights"][index]
 
-    def put_light(document: dict[str, Any], key: str) -> None:
+    def put_light(document: SetUpWritten, key: str) -> None:
         """Another light in the same place, through the same modifier."""
         through = chosen(offered.modifiers, light(document), document, light(document))
         _update(light(document), offered.lights, key, document)
@@ -123,7 +124,7 @@ def _labels(choices: ChoiceMap) -> Mapping[str, str]:
     return {key: choice.label for key, choice in choices.items()}
 
 
-def _update(part: dict[str, Any], choices: ChoiceMap, key: str, document: Document) -> None:
+def _update(part: Any, choices: ChoiceMap, key: str, document: Document) -> None:
     """A choice in the place of what was there. The ± it brings counts, and no more of the old."""
     made = choices[key].part(document, part)
     known = {**part.get("uncertainty", {}), **made.pop("uncertainty", {})}
@@ -142,26 +143,26 @@ def _update(part: dict[str, Any], choices: ChoiceMap, key: str, document: Docume
             del part[name]
 
 
-def _put_modifier(offered: Choices, document: dict[str, Any], index: int, key: str) -> None:
+def _put_modifier(offered: Choices, document: SetUpWritten, index: int, key: str) -> None:
     light = document["lights"][index]
     light.get("stand", {}).pop("sail_m2", None)
     _update(light, offered.modifiers, key, document)
 
 
-def _put_bag(document: dict[str, Any], name: str) -> None:
+def _put_bag(document: SetUpWritten, name: str) -> None:
     document["bag"] = name
 
 
 def with_tolls(offered: Choices, sync: Entry) -> Entry:
     """The sync speed as it is typed: tolls of the kit and of classes follow it."""
 
-    def put(document: dict[str, Any], time: str) -> None:
+    def put(document: SetUpWritten, time: str) -> None:
         document["camera"]["sync_s"] = time
 
     return replace(sync, puts=_refitting(offered, put))
 
 
-def _put_trigger(document: dict[str, Any], key: str) -> None:
+def _put_trigger(document: SetUpWritten, key: str) -> None:
     document["camera"]["trigger"] = key.removeprefix("kit:")
 
 
@@ -169,7 +170,7 @@ def _refitting(offered: Choices, puts: Put) -> Put:
     """A change of body or trigger: what they can do together follows, and with it the toll of every light
     that still had the kit's own."""
 
-    def put(document: dict[str, Any], key: Any) -> None:
+    def put(document: SetUpWritten, key: Any) -> None:
         own = [_own_toll(offered, document, light) for light in document["lights"]]
         puts(document, key)
         together = offered.along.hss(document)
@@ -213,7 +214,7 @@ def _strengths(filters: Any) -> list[tuple[str, Any]]:
     ]
 
 
-def _put_filters(offered: Choices, document: dict[str, Any], key: str) -> None:
+def _put_filters(offered: Choices, document: SetUpWritten, key: str) -> None:
     lens, rings = document["lens"]["name"], offered.along.rings()
     document["filters"] = offered.along.filters_for(lens, polarisers=key == "polariser")
     document.pop("rings", None)
@@ -221,7 +222,7 @@ def _put_filters(offered: Choices, document: dict[str, Any], key: str) -> None:
         document["rings"] = rings
 
 
-def _put_lens(offered: Choices, document: dict[str, Any], key: str) -> None:
+def _put_lens(offered: Choices, document: SetUpWritten, key: str) -> None:
     """Another lens; the framing stays, the aperture where the lens reaches it, and filters from the bag are
     those that fit it."""
     from_bag = _filters_from(offered, document) if offered.along.all(kit.FilterItem) else ""
@@ -240,7 +241,7 @@ def frame_height(document: Document) -> float:
     return optics.frame_side(document["scene"]["subject_distance_m"], document["lens"]["focal_mm"], side)
 
 
-def frame_to(document: dict[str, Any], height: float) -> None:
+def frame_to(document: SetUpWritten, height: float) -> None:
     """Step back or forward until the frame is so high; the background keeps its place behind."""
     scene = document["scene"]
     before = scene["subject_distance_m"]
@@ -250,7 +251,7 @@ def frame_to(document: dict[str, Any], height: float) -> None:
     scene["background_distance_m"] = max(to, round(scene["background_distance_m"] + to - before, 2))
 
 
-def put_subject(document: dict[str, Any], distance_m: float) -> None:
+def put_subject(document: SetUpWritten, distance_m: float) -> None:
     """The subject elsewhere, and its group with it."""
     scene = document["scene"]
     moved = distance_m - scene["subject_distance_m"]

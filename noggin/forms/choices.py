@@ -17,6 +17,7 @@ from noggin.core.typed.parse_quantities import read_fraction
 from noggin.core.wording import shutter_time
 from noggin.documents import gear as kit
 from noggin.documents.kit import written_gear
+from noggin.documents.written import FilterWritten, RingWritten
 from noggin.forms.class_figures import (
     CAMERAS,
     CLASS_SYNC_S,
@@ -24,6 +25,7 @@ from noggin.forms.class_figures import (
     LENSES,
     LIGHTS,
     MODIFIERS,
+    ModifierClass,
     modifier_loss,
 )
 from noggin.forms.entry import Document
@@ -76,7 +78,7 @@ class GearAlong:
         found = (item.core() for item in self.all(kit.TriggerItem))
         return [item for item in found if isinstance(item, compatibility.Receiver)]
 
-    def filters_for(self, lens_name: str, *, polarisers: bool = False) -> list[SetUpPart]:
+    def filters_for(self, lens_name: str, *, polarisers: bool = False) -> list[FilterWritten]:
         """The filters that go on a lens with the rings there are, as a set-up's filters. A polariser counts
         only where it is asked for: it changes what shines as well as taking light."""
         fitting = (item for item in self.all(kit.FilterItem) if self._goes_on(item, lens_name))
@@ -91,10 +93,11 @@ class GearAlong:
 
         return self._once(("goes on", item.name, lens_name), does)
 
-    def rings(self) -> list[SetUpPart]:
+    def rings(self) -> list[RingWritten]:
         """The step rings that are packed, as a set-up's rings."""
         return [
-            ring.model_dump(include={"name", "lens_mm", "filter_mm"}) for ring in self.all(kit.RingItem)
+            {"name": ring.name, "lens_mm": ring.lens_mm, "filter_mm": ring.filter_mm}
+            for ring in self.all(kit.RingItem)
         ]
 
     def fires(self, document: Document, head: kit.LightItem) -> compatibility.Compatibility | None:
@@ -186,11 +189,11 @@ def _class_light(row: Mapping[str, Any]) -> Made:
     return made
 
 
-def _class_modifier(row: Mapping[str, Any]) -> Made:
+def _class_modifier(row: ModifierClass) -> Made:
     """A modifier of a class; what it takes goes by the head that is in it."""
 
     def made(_: Document, light: Document) -> SetUpPart:
-        loss = modifier_loss(dict(row), light.get("beam", "bare"))
+        loss = modifier_loss(row, light.get("beam", "bare"))
         return {"loss": loss, "radius_m": row["radius_m"], "uncertainty": {"loss": None}}
 
     return made
@@ -294,8 +297,11 @@ def _lens(item: kit.LensItem) -> Made:
     return part
 
 
-def _filter(item: Filter) -> SetUpPart:
-    part: SetUpPart = {"name": item.name, "stops": [item.least, item.most] if item.variable else item.least}
+def _filter(item: Filter) -> FilterWritten:
+    part: FilterWritten = {
+        "name": item.name,
+        "stops": [item.least, item.most] if item.variable else item.least,
+    }
     if item.polariser:
         part["polariser"] = True
     if item.thread_mm is not None:
@@ -313,7 +319,8 @@ def _light(along: GearAlong, item: kit.LightItem, index: int) -> Made:
     figures = written_gear(item)
     number = figures["reflectors"][index]["gn_m"]
     strays = item.power_off.value if item.power_off else 0.0
-    part = {name: figures[name] for name in ("name", "power_min", "power_step", "scale", "full_mark")}
+    names = ("name", "power_min", "power_step", "scale", "full_mark")
+    part: SetUpPart = {name: value for name, value in figures.items() if name in names}
     part |= {"gn_m": number["value"], "battery": figures.get("battery"), "pulse": figures.get("pulse")}
     part |= {
         "beam": item.reflectors[index].beam,

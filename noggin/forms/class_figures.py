@@ -3,9 +3,38 @@
 Figures are class defaults: common practice, no source. They are offered until a kit holds what one owns.
 """
 
-from typing import Any
+from collections.abc import Mapping
+from typing import Any, TypedDict
 
-CAMERAS: dict[str, dict[str, Any]] = {
+
+class LightClass(TypedDict):
+    """A light as it comes: guide number, its beam, joules at full power, how its pulse is cut, its toll,
+    its least power, its battery, and kilograms with that."""
+
+    name: str
+    gn_m: float
+    beam: str
+    energy_ws: float | None
+    head: str
+    hss_toll: float | None
+    power_min: str
+    battery: dict[str, float] | None
+    weight_kg: float
+
+
+class ModifierClass(TypedDict):
+    """A modifier: what it takes in stops from a bare tube and from a narrow head, the radius of its face,
+    its shape, and kilograms with its ring."""
+
+    label: str
+    loss: float
+    narrow: float
+    radius_m: float
+    shape: str
+    weight_kg: float
+
+
+CAMERAS: dict[str, Mapping[str, Any]] = {
     "full_frame": {
         "name": "Full-frame body",
         "sync_s": "1/200",
@@ -49,7 +78,7 @@ CAMERAS: dict[str, dict[str, Any]] = {
 }
 """Bodies; what is not said here stays as it was."""
 
-LENSES: dict[str, dict[str, Any]] = {
+LENSES: dict[str, Mapping[str, Any]] = {
     f"{focal}": {"name": f"{focal} mm", "focal_mm": focal, "widest": widest, "smallest": smallest}
     for focal, widest, smallest in (
         (24, 1.4, 16),
@@ -62,7 +91,7 @@ LENSES: dict[str, dict[str, Any]] = {
 }
 """Lenses by focal length, with the usual widest aperture."""
 
-LIGHTS: dict[str, dict[str, Any]] = {
+LIGHTS: dict[str, LightClass] = {
     "large": {
         "name": "Large head, 600 Ws class",
         "gn_m": 40,
@@ -140,7 +169,7 @@ CLASS_SYNC_S = 1 / 200
 CLASS_UNCERTAINTY = {"gn_m": 1.0, "loss": "class", "hss_toll": 0.4}
 """How far a class's figures are trusted."""
 
-MODIFIERS: dict[str, dict[str, Any]] = {
+MODIFIERS: dict[str, ModifierClass] = {
     "bare": {
         "label": "bare head or reflector",
         "loss": 0.0,
@@ -236,6 +265,6 @@ practice, from what was met with whole heads; the others from memory, ±0.5 stop
 ring, from memory."""
 
 
-def modifier_loss(row: dict[str, Any], beam: str) -> float:
+def modifier_loss(row: ModifierClass, beam: str) -> float:
     """What a modifier takes from a head: from a bare tube's light, or from a narrow one's."""
     return float(row["narrow" if beam == "narrow" else "loss"])

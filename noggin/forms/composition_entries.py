@@ -1,7 +1,5 @@
 """The figures of the composition as they are typed on the Bench."""
 
-from typing import Any
-
 from noggin.core.physics import dials, optics
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import (
@@ -10,6 +8,7 @@ from noggin.core.tables import (
 )
 from noggin.core.typed import parse_quantities, parse_scene
 from noggin.core.wording import metres, metres_span, number
+from noggin.documents.written import SetUpWritten
 from noggin.forms.choice_entries import frame_height, frame_to, put_subject
 from noggin.forms.entry import (
     Document,
@@ -27,7 +26,7 @@ def _framing(document: Document) -> str:
     return next((key for key, (_, high) in FRAMINGS.items() if abs(high / height - 1) < 0.02), "")
 
 
-def _put_framing(document: dict[str, Any], key: str) -> None:
+def _put_framing(document: SetUpWritten, key: str) -> None:
     frame_to(document, FRAMINGS[key][1])
 
 
@@ -44,7 +43,7 @@ def _group_depth(document: Document) -> float | None:
     return round(max(faces) - min(faces), 3) if len(faces) > 1 else None
 
 
-def _put_group_depth(document: dict[str, Any], depth: float | None) -> None:
+def _put_group_depth(document: SetUpWritten, depth: float | None) -> None:
     """Two faces before and behind the point of focus, or none."""
     scene = document["scene"]
     distance = scene["subject_distance_m"]

@@ -1,7 +1,7 @@
 """The figures of daylight and lamps as they are typed on the Bench."""
 
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Any, Literal, cast
 
 from noggin.core.errors import Unreadable
 from noggin.core.physics.flash import FLASH_K
@@ -16,6 +16,7 @@ from noggin.core.typed import parse_quantities, parse_scene
 from noggin.core.typed.parse_places import read_where
 from noggin.core.wording import number, plain
 from noggin.documents.fields import uncertainty_of
+from noggin.documents.written import PlaceWritten, SetUpWritten
 from noggin.forms.entry import (
     Document,
     Entry,
@@ -31,13 +32,15 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
     def gives(document: Document) -> Any:
         return document["scene"]["ev100"].get(zone)
 
-    def puts(document: dict[str, Any], read: Any) -> None:
+    def puts(document: SetUpWritten, read: Any) -> None:
         scene = document["scene"]
         level, uncertainty = (None, None) if read is None else read
         scene["ev100"][zone] = None if level is None else round(level, 2)
         known = scene.setdefault("uncertainty", {})
         known[zone] = "measured" if uncertainty in (MEASURED, None) else uncertainty
-        scene.get("moved_from", {}).get("ev100", {}).pop(zone, None)
+        moved = scene.get("moved_from")
+        if moved:
+            moved["ev100"].pop(zone, None)
 
     def known(document: Document) -> str:
         stated = document["scene"].get("uncertainty", {}).get(zone, "measured")
@@ -64,7 +67,7 @@ def _zone(zone: str, label: str, blank: str = "") -> Entry:
 def _lamps(zone: str, label: str) -> Entry:
     """What lamps alone give a zone: by day they do not count, by night they are what is there."""
 
-    def puts(document: dict[str, Any], lamps: float | None) -> None:
+    def puts(document: SetUpWritten, lamps: float | None) -> None:
         scene = document["scene"]
         scene["lamps"] = {**(scene.get("lamps") or {}), zone: lamps}
 
@@ -92,21 +95,23 @@ def _show_where(place: Mapping[str, Any]) -> str:
     return f"{number(place['lat'], 4)}, {number(place['lon'], 4)} {day} {clock} {place['tz']}"
 
 
-def _put_where(document: dict[str, Any], read: Any) -> None:
+def _put_where(document: SetUpWritten, read: Any) -> None:
     scene = document["scene"]
     if read is None:
         scene["place"] = None
         return
     lat, lon, time, zone = read
-    scene["place"] = {**(scene.get("place") or {}), "lat": lat, "lon": lon, "time": time, "tz": zone}
+    earlier: Mapping[str, Any] = scene.get("place") or {}
+    place = {**earlier, "lat": lat, "lon": lon, "time": time, "tz": zone}
+    scene["place"] = cast(PlaceWritten, place)
 
 
 def _of_place(name: str) -> Callable[[Document], Any]:
     return lambda document: (document["scene"].get("place") or {}).get(name)
 
 
-def _put_of_place(name: str) -> Callable[[dict[str, Any], Any], None]:
-    def puts(document: dict[str, Any], value: Any) -> None:
+def _put_of_place(name: Literal["sky", "ground", "facing_deg"]) -> Callable[[SetUpWritten, Any], None]:
+    def puts(document: SetUpWritten, value: Any) -> None:
         place = document["scene"].get("place")
         if not place:
             raise Unreadable("give a place and a time first")

@@ -1,6 +1,6 @@
 """One figure of a set-up as a person types it: where it is, how it is read, shown, stepped."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, replace
 from typing import Any
@@ -12,6 +12,7 @@ from noggin.core.typed import parse_quantities
 from noggin.core.units import METRES_PER_FOOT
 from noggin.core.wording import distance_unit, number, shutter_time
 from noggin.documents.paths import FieldPath, value_at
+from noggin.documents.written import FilterWritten
 
 OWN = "as entered"
 """What a choice says that is none of the usual ones."""
@@ -47,7 +48,7 @@ class Entry:
     start: Callable[[SetUp], float] | None = None
     says: Callable[[Document], str] | None = None
     gives: Callable[[Document], Any] | None = None
-    puts: Callable[[dict[str, Any], Any], None] | None = None
+    puts: Callable[[Any, Any], None] | None = None
     suggests: str = ""
 
     def under(self, key: str, owner: FieldPath) -> "Entry":
@@ -106,7 +107,7 @@ class Entry:
             raise Unreadable(f"‘{text}’ is not one of {', '.join(self.choices)}")
         return self.read(text)
 
-    def put(self, document: Document, value: Any) -> dict[str, Any]:
+    def put(self, document: Document, value: Any) -> Document:
         """A copy of the document with the figure set."""
         changed: dict[str, Any] = deepcopy(dict(document))
         if self.puts:
@@ -198,14 +199,14 @@ def least_power_step(_: SetUp, value: Any, by: int) -> str:
     return f"1/{max(1, round(1 / (power * 2**by)))}"
 
 
-def read_filters(text: str) -> list[dict[str, Any]]:
+def read_filters(text: str) -> list[FilterWritten]:
     return [
         {"name": f.name, "stops": [f.least, f.most] if f.variable else f.least}
         for f in parse_quantities.read_filters(text)
     ]
 
 
-def show_filters(bag: list[dict[str, Any]]) -> str:
+def show_filters(bag: Sequence[FilterWritten]) -> str:
     return parse_quantities.show_filters([span(item["stops"]) for item in bag])
 
 

@@ -6,9 +6,10 @@ Figures are those of `class_figures.py` and the trade's usual ones: common pract
 
 from collections.abc import Mapping
 from copy import deepcopy
-from typing import Any
+from typing import Any, cast
 
 from noggin.core.tables import TOLLS
+from noggin.documents.written import GearWritten
 from noggin.forms.class_figures import CAMERAS, CLASS_SYNC_S, CLASS_UNCERTAINTY, LENSES, LIGHTS, MODIFIERS
 
 GearPart = dict[str, Any]
@@ -178,10 +179,10 @@ GEAR_CLASSES: Mapping[str, Mapping[str, GearPart]] = {
 """Classes of every kind of gear, each a whole piece of gear."""
 
 
-def gear_by_class(kind: str, key: str, name: str) -> GearPart:
+def gear_by_class(kind: str, key: str, name: str) -> GearWritten:
     """A new piece of gear from its class, under a name of its own where one is given.
 
     Raises KeyError where there is no such class.
     """
     found = {"source": "class", **deepcopy(GEAR_CLASSES[kind][key])}
-    return {**found, "name": name or found["name"]}
+    return cast(GearWritten, {**found, "name": name or found["name"]})

@@ -8,6 +8,7 @@ from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, plain
 from noggin.documents.gear import uncertainty_of_figure
 from noggin.documents.paths import FieldPath, value_at
+from noggin.documents.written import GearWritten
 from noggin.forms.entry import (
     Document,
     Entry,
@@ -64,7 +65,7 @@ def measured(
     def gives(document: Document) -> Any:
         return value_at(document, (*path, "value"))
 
-    def puts(document: dict[str, Any], value: Any) -> None:
+    def puts(document: GearWritten, value: Any) -> None:
         *way, last = path
         owner = value_at(document, tuple(way))
         before = owner.get(last) or {}

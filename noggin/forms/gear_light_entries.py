@@ -3,7 +3,7 @@
 import re
 from collections.abc import Iterator, Mapping
 from functools import partial
-from typing import Any
+from typing import Any, Literal
 
 from noggin.core.errors import unlike
 from noggin.core.physics.power import SCALES
@@ -12,6 +12,7 @@ from noggin.core.setup.light import BEAMS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, shutter_time
 from noggin.documents.paths import FieldPath
+from noggin.documents.written import GearWritten
 from noggin.forms.class_figures import LIGHTS
 from noggin.forms.entry import (
     Document,
@@ -163,10 +164,17 @@ def _seconds(text: str) -> float:
     return parse_quantities.read_focal(text.lower().removesuffix("s"))
 
 
-def _part(key: str, label: str, part: str, besides: Mapping[str, Any], read: ReadText, unit: str) -> Entry:
+def _part(
+    key: str,
+    label: str,
+    part: Literal["pulse", "battery"],
+    besides: Mapping[str, Any],
+    read: ReadText,
+    unit: str,
+) -> Entry:
     """A figure of a part that may be missing; the first one that is typed makes the part."""
 
-    def puts(document: dict[str, Any], value: Any) -> None:
+    def puts(document: GearWritten, value: Any) -> None:
         if value is None:
             document[part] = None
         else:
@@ -185,7 +193,7 @@ def _part(key: str, label: str, part: str, besides: Mapping[str, Any], read: Rea
     )
 
 
-def _put_head(document: dict[str, Any], head: str) -> None:
+def _put_head(document: GearWritten, head: str) -> None:
     before = document.get("pulse") or {"t05_s": "1/1000"}
     document["pulse"] = {**before, "head": head} if head else None
 

@@ -1,13 +1,12 @@
 """What is meant, as it is typed on the Bench."""
 
-from typing import Any
-
 from noggin.core.physics import appearance, dials
 from noggin.core.physics.appearance import NAMED_LEVELS
 from noggin.core.physics.flash import FLASH_K
 from noggin.core.setup.intent import PREFERENCES, SCHOOLS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, signed
+from noggin.documents.written import SetUpWritten
 from noggin.forms.entry import (
     Document,
     Entry,
@@ -30,7 +29,7 @@ def _level_of_mood(name: str) -> float:
     return NAMED_LEVELS[name]
 
 
-def _put_school(document: dict[str, Any], school: str) -> None:
+def _put_school(document: SetUpWritten, school: str) -> None:
     flash = document["intent"]["flash"]
     flash["school"] = school
     if school == "share" and flash.get("share") is None:

@@ -1,68 +1,68 @@
 """A set-up document and its ground plan as one truth: whichever is changed, the other follows."""
 
-from copy import deepcopy
+from dataclasses import replace
 from math import dist
-from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.layout.follow import followed
 from noggin.core.layout.moves import moved_layout
 from noggin.core.layout.standing import layout_of, names_of
-from noggin.core.setup.agreement import lit_at
+from noggin.core.setup.agreement import agrees, lit_at
 from noggin.core.setup.layout import Layout
 from noggin.core.setup.setup import SetUp
 from noggin.documents.layout import LayoutDocument, layout_written
-from noggin.documents.problems import BadDocument
-from noggin.documents.setup import canonical, core_setup, setup_of, validated
+from noggin.documents.problems import BadDocument, refused
+from noggin.documents.setup import SetUpDocument, canonical, core_setup, remembered, setup_of, validated
+from noggin.documents.written import SetUpWritten, set_up_copy
 from noggin.forms.entry import Document
 
 
 def bare_setup(document: Document) -> SetUp:
     """The set-up of a document without its plan. Raises BadDocument."""
-    found: dict[str, Any] = {**document, "scene": {**document["scene"], "plan": None}}
-    return setup_of(found)
+    return setup_of({**document, "scene": {**document["scene"], "plan": None}})
 
 
-def canonical_with_layout(found: dict[str, Any]) -> dict[str, Any]:
+def canonical_with_layout(found: Document) -> SetUpWritten:
     """A changed document checked and written out whole, its plan where its figures say. Raises
     BadDocument."""
     if not found["scene"].get("plan"):
         return canonical(found)
-    if _knows_everything(found):
-        try:
-            return canonical(found)
-        except BadDocument:
-            pass  # a figure was changed: the plan follows, or what is wrong is told below
-    return canonical(following(found))
-
-
-def following(found: dict[str, Any]) -> dict[str, Any]:
-    """A document whose plan is where its figures say; one without a plan as it was."""
     document = validated(found)
-    if document.scene.plan is None:
-        return found
-    bare = core_setup(
-        document.model_copy(update={"scene": document.scene.model_copy(update={"plan": None})})
-    )
-    return with_layout(found, followed(document.scene.plan.core(), bare))
+    bare, layout = _apart(document)
+    if _knows_everything(document) and agrees(layout, bare.scene, bare.lights, bare.behind_m):
+        return remembered(document, replace(bare, scene=replace(bare.scene, layout=layout)))
+    # A figure was changed: the plan follows, or what is wrong is told.
+    return canonical(with_layout(found, followed(layout, bare)))
 
 
-def _knows_everything(found: dict[str, Any]) -> bool:
+def _apart(document: SetUpDocument) -> tuple[SetUp, Layout]:
+    """A set-up without its plan, and the plan. Raises BadDocument."""
+    scene, layout = document.scene, document.scene.plan
+    assert layout is not None  # noqa: S101 - there is one
+    bare = core_setup(document.model_copy(update={"scene": scene.model_copy(update={"plan": None})}))
+    try:
+        return bare, layout.core()
+    except Refused as refusal:
+        raise BadDocument([refused(refusal, "scene.plan")]) from None
+
+
+def _knows_everything(document: SetUpDocument) -> bool:
     """Whether a document's plan has a place for each of its lights, and knows people as the scene does."""
-    scene, layout = found["scene"], found["scene"]["plan"]
-    said = [(one.get("skin"), one.get("wears")) for one in scene.get("people") or ()]
-    stand = [(one.get("skin"), one.get("wears")) for one in layout["people"]]
-    return len(layout["lights"]) == len(found["lights"]) and said == stand[: len(said)]
+    scene, layout = document.scene, document.scene.plan
+    assert layout is not None  # noqa: S101 - there is one
+    said = [(person.skin, person.wears) for person in scene.people]
+    stand = [(person.skin, person.wears) for person in layout.people]
+    return len(layout.lights) == len(document.lights) and said == stand[: len(said)]
 
 
 def layout_in(document: Document) -> Layout:
     """The plan of a document, or the one that its figures give."""
-    return layout_of(setup_of(dict(document)))
+    return layout_of(setup_of(document))
 
 
-def with_layout(document: Document, layout: Layout) -> dict[str, Any]:
+def with_layout(document: Document, layout: Layout) -> SetUpWritten:
     """A copy in which everything stands as in a plan, and every figure says so. Raises Refused."""
-    copy: dict[str, Any] = deepcopy(dict(document))
+    copy = set_up_copy(document)
     layout = _centred(layout)
     # What is written is rounded; figures are worked out from what is written.
     written = layout_written(layout)

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from math import log2
-from typing import Any
+from typing import Any, Literal
 
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.setup.light import BEAMS, ROLES
@@ -10,6 +10,7 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, plain, signed
+from noggin.documents.written import LightWritten
 from noggin.forms.entry import (
     Document,
     Entry,
@@ -25,10 +26,10 @@ from noggin.forms.entry import (
 )
 
 
-def _typed(figure: str) -> Callable[[dict[str, Any], Any], None]:
+def _typed(figure: Literal["gn_m", "loss", "hss_toll"]) -> Callable[[LightWritten, Any], None]:
     """A figure set by hand: what was known of the one before it is not known of this one."""
 
-    def puts(light: dict[str, Any], value: Any) -> None:
+    def puts(light: LightWritten, value: Any) -> None:
         light[figure] = value
         light.get("uncertainty", {}).pop(figure, None)
 
@@ -55,11 +56,11 @@ def _show_least(light: Document) -> str:
     return plain(mark + log2(fraction))
 
 
-def _step_least(setup: SetUp, light: dict[str, Any], by: int) -> dict[str, Any]:
+def _step_least(setup: SetUp, light: LightWritten, by: int) -> LightWritten:
     return {**light, "power_min": least_power_step(setup, light["power_min"], by)}
 
 
-def _put_least(light: dict[str, Any], text: str) -> None:
+def _put_least(light: LightWritten, text: str) -> None:
     """The least power, in the light's own notation."""
     light["power_min"] = parse_quantities.read_power(text, _mark(light), light.get("energy_ws"))
 

@@ -13,6 +13,7 @@ from noggin.core.typed import parse_quantities
 from noggin.core.typed.parse_places import read_clock, read_coordinates, read_minutes, show_coordinates
 from noggin.core.wording import number
 from noggin.documents.fields import is_zone
+from noggin.documents.written import ShootWritten
 from noggin.forms.entry import Document, Entry, distance, read_name
 
 STEP_MIN = 5
@@ -48,7 +49,7 @@ def _where(document: Document) -> Any:
     return document["place"]
 
 
-def _put_where(document: dict[str, Any], where: tuple[float, float]) -> None:
+def _put_where(document: ShootWritten, where: tuple[float, float]) -> None:
     document["place"] = {**document["place"], "lat": where[0], "lon": where[1]}
 
 

@@ -216,7 +216,10 @@ class Reach(unittest.TestCase):
             key = row["light"].split()[0]
             head = LIGHTS["pocket_bare" if "bare tube" in row["modifier"] else key]
             modifier = MODIFIERS[CLASS_MODIFIERS[re.split(r"[ :,]", row["modifier"])[0]]]
-            for distance, toll in ((float(row["sync_m"]), 0.0), (float(row["hss_m"]), head["hss_toll"])):
+            for distance, toll in (
+                (float(row["sync_m"]), 0.0),
+                (float(row["hss_m"]), head["hss_toll"] or 0.0),
+            ):
                 level = flash.at_one_metre(head["gn_m"]) + flash.by_distance(distance)
                 level += flash.near_source(distance, modifier["radius_m"])
                 off.append(level - modifier_loss(modifier, head["beam"]) - toll - 2 * log2(16) + 1)

@@ -9,7 +9,7 @@ from typing import Any
 
 from noggin.demo import demo_kit
 from noggin.documents.gear import GEAR_KINDS
-from noggin.documents.kit import gear_of, normal_gear, read_kit
+from noggin.documents.kit import canonical_gear, gear_of, read_kit
 from noggin.documents.paths import path_of
 from noggin.documents.problems import BadDocument
 from noggin.forms.gear_classes import GEAR_CLASSES, gear_by_class
@@ -37,7 +37,7 @@ class Kit(unittest.TestCase):
         document = read_kit(demo_kit())
         self.assertEqual({owned.item.kind for owned in document.gear}, set(GEAR_KINDS))
         for owned, raw in zip(document.gear, demo_kit()["gear"], strict=True):
-            self.assertEqual(normal_gear(raw["item"]), raw["item"])
+            self.assertEqual(canonical_gear(raw["item"]), raw["item"])
             self.assertEqual(owned.item.name, raw["item"]["name"])
 
     def test_what_cannot_be_is_named_by_its_field(self) -> None:
@@ -94,18 +94,18 @@ class Classes(unittest.TestCase):
         for kind, of_kind in GEAR_CLASSES.items():
             for key in of_kind:
                 with self.subTest(kind=kind, key=key):
-                    gear = normal_gear(gear_by_class(kind, key, "Mine"))
+                    gear = canonical_gear(gear_by_class(kind, key, "Mine"))
                     self.assertEqual((gear["name"], gear["source"]), ("Mine", "class"))
                     self.assertTrue(summary(gear))
                     gear_of(gear).check()
 
     def test_every_figure_that_is_shown_can_be_typed_again(self) -> None:
         for owned in demo_kit()["gear"]:
-            gear = normal_gear(owned["item"])
+            gear = canonical_gear(owned["item"])
             for entry in gear_entries(gear).values():
                 with self.subTest(gear=gear["name"], figure=entry.key):
                     text = entry.text(gear)
-                    again = normal_gear(entry.put(gear, entry.parsed(text)))
+                    again = canonical_gear(entry.put(gear, entry.parsed(text)))
                     if ":" not in entry.key:
                         self.assertEqual(entry.text(again), text)
 
@@ -134,12 +134,12 @@ class Classes(unittest.TestCase):
             "1/200 s f/8",
         )
         for kind, of_kind in GEAR_CLASSES.items():
-            gear = normal_gear(gear_by_class(kind, next(iter(of_kind)), ""))
+            gear = canonical_gear(gear_by_class(kind, next(iter(of_kind)), ""))
             for entry in gear_entries(gear).values():
                 for text in odd:
                     with self.subTest(kind=kind, figure=entry.key, text=text):
                         try:
-                            normal_gear(entry.put(gear, entry.parsed(text)))
+                            canonical_gear(entry.put(gear, entry.parsed(text)))
                         except ValueError as error:  # Unreadable, Refused and BadDocument are such
                             self.assertTrue(str(error))
 

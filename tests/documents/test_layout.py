@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from noggin.core.setup.layout import Layout
 from noggin.documents.layout import LayoutDocument, layout_written
 from noggin.documents.setup import canonical, setup_of
-from noggin.forms.layout_change import following, layout_in, with_layout
+from noggin.forms.layout_change import canonical_with_layout, layout_in, with_layout
 from tests.documents.test_setup_document import faults
 from tests.support import NOON, fewer
 
@@ -47,7 +47,7 @@ class InAndOut(unittest.TestCase):
         self.assertAlmostEqual(plan.angle_deg("Large head"), 45, places=4)
 
     def test_out_and_in_again_is_the_same(self) -> None:
-        exported = canonical(standing())
+        exported: Any = canonical(standing())
         self.assertEqual(exported["scene"]["plan"]["surfaces"][0]["from"], [1.5, -1.0])
         self.assertEqual(setup_of(exported), setup_of(standing()))
         self.assertEqual(canonical(exported), exported)
@@ -64,7 +64,7 @@ class InAndOut(unittest.TestCase):
         assert plan.scrim is not None
         self.assertEqual((plan.scrim.at, plan.scrim.stops, plan.wind_deg), ((0.4, 0.6, 2.5), 1.5, -90))
         self.assertEqual(plan.lights["Large head"].cable, (-4, -1))
-        exported = canonical(standing(added))
+        exported: Any = canonical(standing(added))
         self.assertEqual(exported["scene"]["plan"]["scrim"], scrim)
         self.assertEqual(layout_written(plan)["scrim"], scrim)
         self.assertEqual(canonical(exported), exported)
@@ -179,10 +179,10 @@ class Following(unittest.TestCase):
     @given(st.floats(1, 9), st.floats(0.5, 5), st.floats(0, 179))
     @fewer(40)
     def test_a_changed_figure_moves_the_plan(self, subject: float, far: float, angle: float) -> None:
-        document = canonical(standing())
+        document: Any = canonical(standing())
         document["scene"]["subject_distance_m"] = round(subject, 2)
         document["lights"][0].update(distance_m=round(far, 2), angle_deg=round(angle, 1))
-        found = following(document)
+        found: Any = canonical_with_layout(document)
         self.assertEqual(faults(found), [])
         self.assertAlmostEqual(found["scene"]["subject_distance_m"], subject, delta=0.02)
         self.assertAlmostEqual(found["lights"][0]["distance_m"], far, delta=0.02)

@@ -18,7 +18,7 @@ COUNT = 2_000
 Path = tuple[str | int, ...]
 
 
-def whole() -> dict[str, Any]:
+def whole() -> Any:
     """A document with every kind of field in it."""
     found = canonical(demo_documents()[0])
     del found["notes"]

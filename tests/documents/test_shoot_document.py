@@ -18,7 +18,7 @@ from noggin.documents.fields import is_zone, zones
 from noggin.documents.paths import path_of
 from noggin.documents.problems import BadDocument
 from noggin.documents.setup import validated
-from noggin.documents.shoot import kept_shoot, local, normal_shoot, read_shoot, written_shoot
+from noggin.documents.shoot import canonical_shoot, kept_shoot, local, read_shoot, written_shoot
 from noggin.documents.waypoints import Waypoint, read_waypoint
 from noggin.forms.shoot_entries import shoot_entries
 from tests.documents.test_mutated import SPOILERS, leaves, put
@@ -33,12 +33,12 @@ def faults(document: dict[str, Any]) -> list[str]:
     return []
 
 
-def kept() -> dict[str, Any]:
+def kept() -> Any:
     """The demo's shoot as it is kept, its set-ups numbered."""
     found = demo_shoot()
     for at, slot in enumerate(found["slots"]):
         slot["setup"] = at
-    return normal_shoot({key: value for key, value in found.items() if key not in ("format", "version")})
+    return canonical_shoot({key: value for key, value in found.items() if key not in ("format", "version")})
 
 
 class Shoot(unittest.TestCase):
@@ -118,7 +118,7 @@ class Shoot(unittest.TestCase):
         for entry in shoot_entries(document).values():
             with self.subTest(figure=entry.key):
                 text = entry.text(document)
-                again = normal_shoot(entry.put(document, entry.parsed(text)))
+                again = canonical_shoot(entry.put(document, entry.parsed(text)))
                 self.assertEqual(again, document)
                 if entry.stepped and entry.value(document) is not None:
                     moved = entry.stepped(None, entry.value(document), 1)
@@ -147,7 +147,7 @@ class Shoot(unittest.TestCase):
             for text in odd:
                 with self.subTest(figure=entry.key, text=text):
                     try:
-                        normal_shoot(entry.put(document, entry.parsed(text)))
+                        canonical_shoot(entry.put(document, entry.parsed(text)))
                     except ValueError as error:  # Unreadable, Refused and BadDocument are such
                         self.assertTrue(str(error))
 

@@ -16,7 +16,7 @@ KIT = choices_of(GEAR, ["Observatory wedding"])
 
 
 class Choosing(unittest.TestCase):
-    def put(self, offered: Choices = KIT, document: Any = NOON, **choices: str) -> dict[str, Any]:
+    def put(self, offered: Choices = KIT, document: Any = NOON, **choices: str) -> Any:
         found = canonical(document)
         for key, text in choices.items():
             entry = entries_of(found, offered)[key.replace("_0", "-0")]

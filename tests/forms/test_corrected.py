@@ -28,7 +28,7 @@ def said(background: float = 0.4, light: float = -0.5, toll: float = 0.2) -> lis
     ]
 
 
-def corrected(document: Any, begun: Any, found: list[Correction], frames: int = 3) -> dict[str, Any]:
+def corrected(document: Any, begun: Any, found: list[Correction], frames: int = 3) -> Any:
     """The corrected document, checked."""
     return canonical(with_frames(document, begun, found, frames, AT))
 

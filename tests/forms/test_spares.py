@@ -1,6 +1,7 @@
 """Remedies that name the piece that is owned: a light, a modifier, a filter, a grid."""
 
 import unittest
+from collections.abc import Mapping
 from typing import Any
 
 from noggin.core.advice.remedies import Remedy, remedies
@@ -20,7 +21,7 @@ def whole_kit() -> Choices:
     return choices_of([owned.item for owned in read_kit(demo_kit()).gear], ["Observatory wedding"])
 
 
-def found(document: dict[str, Any], way: str) -> dict[str, Remedy]:
+def found(document: Mapping[str, Any], way: str) -> dict[str, Remedy]:
     """The remedies of one way of a set-up, with what the kit has."""
     setup = setup_of(document)
     spares = spares_of(document, setup, whole_kit())
@@ -89,7 +90,7 @@ class Spares(unittest.TestCase):
 class FollowsTheBody(unittest.TestCase):
     def test_a_class_toll_is_that_on_the_body(self) -> None:
         # On a body that syncs at 1/100 a toll met at 1/200 is log2((1/200)/(1/100)) = one stop less.
-        document = canonical_with_layout(demo_documents()[0])
+        document: Any = canonical_with_layout(demo_documents()[0])
         by_class = choices_of([])
         for key, value in (("class-0", "pocket"), ("sync", "1/100")):
             document = canonical_with_layout(entries_of(document, by_class)[key].put(document, value))

@@ -14,7 +14,7 @@ from sqlalchemy import event
 from noggin.core.planning import plan as planning
 from noggin.core.planning.plan import RULES_VERSION
 from noggin.demo import demo_documents
-from noggin.documents.setup import canonical
+from noggin.documents.setup import canonical, setup_of_text
 from noggin.services.keeping import results
 from noggin.services.keeping.results import PAGE_SIZE, plan_of_text, result_of
 from noggin.services.setups import setups
@@ -136,7 +136,7 @@ class Lists(AppCase):
         self.assertEqual(len(rows), len(demo_documents()))
         for row in rows:
             kept = self.store.setups.get(row.id)
-            self.assertEqual(row.result, result_of(planning.plan(results.setup_of_text(kept.text))))
+            self.assertEqual(row.result, result_of(planning.plan(setup_of_text(kept.text))))
 
     def test_what_came_from_other_rules_or_an_older_revision_is_made_anew(self) -> None:
         kept = self.store.setups.add(canonical(NOON), NOW)

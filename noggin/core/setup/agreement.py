@@ -31,22 +31,32 @@ def lit_at(layout: Layout, name: str, role: str, behind_m: Metres) -> Point:
 
 def check_agreement(layout: Layout, scene: Scene, lights: Sequence[Light], behind_m: Metres) -> None:
     """Raise Refused with the name of the first figure that disagrees with the plan."""
+    for disagreement in _disagreements(layout, scene, lights, behind_m):
+        raise disagreement
+
+
+def agrees(layout: Layout, scene: Scene, lights: Sequence[Light], behind_m: Metres) -> bool:
+    """Whether plan and figures say the same."""
+    return next(_disagreements(layout, scene, lights, behind_m), None) is None
+
+
+def _disagreements(
+    layout: Layout, scene: Scene, lights: Sequence[Light], behind_m: Metres
+) -> Iterator[Refused]:
     names = light_names(tuple(light.says for light in lights))
     for name in layout.lights:
         if name not in names:
-            raise Refused(f"scene.plan.lights.{name}", "no light of this set-up is called that")
+            yield Refused(f"scene.plan.lights.{name}", "no light of this set-up is called that")
     for figure, stated, options in _distances(layout, scene, names, lights, behind_m):
         if all(abs(stated - found) > AGREES_M + EDGE for found in options):
-            raise Refused(figure, f"{metres(stated)} is not what the plan says, {metres(options[0])}")
+            yield Refused(figure, f"{metres(stated)} is not what the plan says, {metres(options[0])}")
     for index, (name, light) in enumerate(zip(names, lights, strict=True)):
         if name in layout.lights and light.role != "background":
             angle = layout.angle_deg(name)
-            if (
-                min(abs(angle - light.angle_deg), abs(_first(layout, name) - light.angle_deg))
-                > AGREES_DEG + EDGE
-            ):
+            off = min(abs(angle - light.angle_deg), abs(_first(layout, name) - light.angle_deg))
+            if off > AGREES_DEG + EDGE:
                 problem = f"{number(light.angle_deg)}° is not what the plan says, {number(angle, 1)}°"
-                raise Refused(f"lights[{index}].angle_deg", problem)
+                yield Refused(f"lights[{index}].angle_deg", problem)
 
 
 def _distances(

@@ -34,14 +34,15 @@ from noggin.core.typed.parse_places import read_clock
 from noggin.core.typed.parse_scene import read_zone
 from noggin.core.units import Stops
 from noggin.documents.problems import BadDocument
-from noggin.documents.shoot import KeptShoot, kept_shoot, normal_shoot
+from noggin.documents.setup import setup_of_text
+from noggin.documents.shoot import KeptShoot, canonical_shoot, kept_shoot
 from noggin.documents.waypoints import read_waypoint
 from noggin.forms.entry import Document
 from noggin.forms.shoot_entries import SHOOT_ENTRIES, shoot_entries
 from noggin.services.clock import Clock
 from noggin.services.keeping import kept
 from noggin.services.keeping.kept import KeptItem, Kind, unused
-from noggin.services.keeping.results import PAGE_SIZE, setup_of_text
+from noggin.services.keeping.results import PAGE_SIZE
 from noggin.store.repository import KeptDocument
 from noggin.store.store import Store
 
@@ -236,7 +237,7 @@ class ListedShoot:
         return sun_day(place.lat, place.lon, self.shoot.day(), ZoneInfo(place.tz), place.elevation_m)
 
 
-SHOOTS = Kind("shoot", lambda _: shoot_entries, normal_shoot)
+SHOOTS = Kind("shoot", lambda _: shoot_entries, canonical_shoot)
 
 
 def listed_shoots(
@@ -271,7 +272,7 @@ def open_shoot(store: Store, clock: Clock, shoot_id: int) -> ShootDay:
 def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
     """A shoot from what was typed for name, date, place and tz; its number. Raises Mistyped."""
     problems: dict[str, str] = {}
-    document: dict[str, Any] = {"name": "", "date": "", "place": {"lat": 0.0, "lon": 0.0, "tz": "UTC"}}
+    document: Document = {"name": "", "date": "", "place": {"lat": 0.0, "lon": 0.0, "tz": "UTC"}}
     for key in NEW:
         entry = SHOOT_ENTRIES[key]
         try:
@@ -281,8 +282,9 @@ def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
     if not problems:
         try:
             with store.write_transaction():
-                document["name"] = unused(document["name"], store.shoots.names())
-                return kept.add(store, clock, SHOOTS, normal_shoot(document)).id
+                name = unused(document["name"], store.shoots.names())
+                document = canonical_shoot({**document, "name": name})
+                return kept.add(store, clock, SHOOTS, document).id
         except BadDocument as bad:
             for fault in bad.problems:
                 key = next((key for key in NEW if fault.path in _paths(key)), "place")
@@ -330,7 +332,7 @@ def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> ShootD
         document = store.setups.get(setup_id)
         own = setup_of_text(document.text).scene.moment
 
-        def change(kept_document: dict[str, Any]) -> Document:
+        def change(kept_document: Document) -> Document:
             shoot = kept_shoot(kept_document)
             if own is not None:
                 start = f"{own.time.astimezone(ZoneInfo(shoot.place.tz)):%H:%M}"
@@ -347,7 +349,7 @@ def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> ShootD
 def remove_slot(store: Store, clock: Clock, shoot_id: int, index: int) -> ShootDay:
     """A set-up off the day. Raises NotKept, Refused."""
 
-    def change(document: dict[str, Any]) -> Document:
+    def change(document: Document) -> Document:
         return {
             **document,
             "slots": _without(document["slots"], index, "there is no such set-up on this day"),
@@ -366,7 +368,7 @@ def add_reading(store: Store, clock: Clock, shoot_id: int, time: str, zone: str,
         raise Refused("zone", "choose what you read")
     limits.EV.check("ev100", ev)
 
-    def change(document: dict[str, Any]) -> Document:
+    def change(document: Document) -> Document:
         same = (reading["time"], zone)
         others = [other for other in document["readings"] if (other["time"], other["zone"]) != same]
         return {**document, "readings": [*others, reading]}
@@ -393,7 +395,7 @@ def read_caution(store: Store, clock: Clock, shoot_id: int, key: str, *, read: b
     if key not in {rule.key for rule in RULES}:
         raise Refused("caution", "there is no such caution")
 
-    def change(document: dict[str, Any]) -> Document:
+    def change(document: Document) -> Document:
         others = [other for other in document.get("read_cautions", ()) if other != key]
         return {**document, "read_cautions": [*others, key] if read else others}
 
@@ -403,7 +405,7 @@ def read_caution(store: Store, clock: Clock, shoot_id: int, key: str, *, read: b
 def remove_reading(store: Store, clock: Clock, shoot_id: int, index: int) -> ShootDay:
     """One reading less. Raises NotKept, Refused."""
 
-    def change(document: dict[str, Any]) -> Document:
+    def change(document: Document) -> Document:
         return {**document, "readings": _without(document["readings"], index, "there is no such reading")}
 
     return _changed(store, clock, shoot_id, "reading removed", change)
@@ -419,7 +421,7 @@ def use_place(store: Store, clock: Clock, shoot_id: int, raw: bytes) -> ShootDay
     """The place of the first waypoint in a GPX or GeoJSON file. Raises NotKept, BadDocument."""
     found = read_waypoint(raw)
 
-    def change(document: dict[str, Any]) -> Document:
+    def change(document: Document) -> Document:
         place = {**document["place"], "lat": found.lat, "lon": found.lon, "name": found.name}
         return {**document, "place": place}
 
@@ -431,7 +433,7 @@ def _changed(
     clock: Clock,
     shoot_id: int,
     label: str,
-    change: Callable[[dict[str, Any]], Document],
+    change: Callable[[Document], Document],
     waiting: Callable[[str], bool] = lambda _: True,
 ) -> ShootDay:
     with store.write_transaction():

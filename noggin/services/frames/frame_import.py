@@ -18,6 +18,7 @@ from noggin.core.planning.way import Plan
 from noggin.core.units import Stops
 from noggin.documents.fields import is_zone
 from noggin.documents.log import FrameEntry, read_entry, written_entry
+from noggin.documents.setup import setup_of_text
 from noggin.photos.exif import Exif
 from noggin.photos.patches import Patch
 from noggin.photos.photo import Photo, is_photo
@@ -27,7 +28,7 @@ from noggin.services.frames.frame_tags import put_frame
 from noggin.services.frames.measured import MeasuredFile, measured_file, measured_patch
 from noggin.services.frames.spot import blank_take
 from noggin.services.frames.take import COLD
-from noggin.services.keeping.results import plan_of_text, setup_of_text
+from noggin.services.keeping.results import plan_of_text
 from noggin.store.frames import KeptTake
 from noggin.store.store import Store
 

@@ -1,12 +1,12 @@
 """What takes show of a light again and again, offered to the kit; taken only on a yes."""
 
 from dataclasses import dataclass
-from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.units import Metres, Stops
 from noggin.core.wording import signed
 from noggin.documents.paths import value_at
+from noggin.documents.written import GearWritten
 from noggin.services.clock import Clock
 from noggin.services.frames.log_charts import LightSeries, charts
 from noggin.services.gear.kit import change_gear, kind_of, open_gear
@@ -64,10 +64,10 @@ def accept(store: Store, clock: Clock, gear_id: int) -> KeptItem:
         through = f" through {found.through}" if found.through else ""
         how = f"{HOW} {found.takes} takes{through} show {signed(found.offset)} stops"
 
-        def change(document: dict[str, Any]) -> None:
+        def change(document: GearWritten) -> None:
             figure = document["reflectors"][0]["gn_m"]
             known = ("value", "source", "plus_minus", "on", "how")
-            before = {name: figure[name] for name in known if name in figure}
+            before = {name: value for name, value in figure.items() if name in known}
             document["reflectors"][0]["gn_m"] = {
                 "value": found.now_m,
                 "source": "measured",

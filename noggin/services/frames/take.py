@@ -425,9 +425,7 @@ def _findings(
     return Findings(found, advise(worked_out.setup, worked_out.way(kind), found.plain, left_alone))
 
 
-def _picture(document: Mapping[str, Any]) -> dict[str, Any]:
+def _picture(document: Mapping[str, Any]) -> dict[str, object]:
     """What of a set-up makes the picture, as it was before any frame."""
     before = canonical(without_frames(document))
-    for figure in ("name", "notes", "bag"):
-        before.pop(figure, None)
-    return before
+    return {name: part for name, part in before.items() if name not in ("name", "notes", "bag")}

@@ -56,10 +56,8 @@ def pack(store: Store, clock: Clock, bag_id: int, gear_ids: Sequence[int], *, in
         named = {item.id: item.name for item in all_gear(store)}
         wanted = [gear_id for gear_id in gear_ids if gear_id in named]
 
-        def change(document: dict[str, object]) -> Document:
-            inside = document["gear"]
-            assert isinstance(inside, list)  # noqa: S101 - the document was checked when it was kept
-            left = [gear_id for gear_id in inside if gear_id not in wanted]
+        def change(document: Document) -> Document:
+            left = [gear_id for gear_id in document["gear"] if gear_id not in wanted]
             return {**document, "gear": left + (wanted if into else [])}
 
         what = named[wanted[0]] if len(wanted) == 1 else f"{len(wanted)} pieces"

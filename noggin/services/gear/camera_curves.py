@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 from math import log2
-from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.pops.tone_curve import ToneCurve, fit_curve
 from noggin.core.units import Stops
+from noggin.documents.written import GearWritten
 from noggin.photos.patches import Patch, measure
 from noggin.photos.photo import Photo, read_photo
 from noggin.services.clock import Clock
@@ -38,7 +38,7 @@ def fit(store: Store, clock: Clock, gear_id: int, files: Sequence[tuple[str, byt
         raise Refused("frames", f"they are of several bodies: {', '.join(sorted(bodies))}")
     curve = fit_curve([(exposed(photo), measure(photo, MIDDLE).level) for photo in photos])
 
-    def change(document: dict[str, Any]) -> None:
+    def change(document: GearWritten) -> None:
         document["jpeg_curve"] = {
             "body": next(iter(bodies)),
             "reads": [round(level, 3) for level in curve.reads],

@@ -1,14 +1,15 @@
 """Use cases of the kit: every piece of gear and its figures."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from noggin.core import limits
 from noggin.core.errors import NogginError, Refused
 from noggin.core.setup.light import Light
 from noggin.documents import gear as kit
-from noggin.documents.kit import normal_gear
+from noggin.documents.kit import canonical_gear
 from noggin.documents.paths import owner_of, steps_of, value_at
+from noggin.documents.written import GearWritten
 from noggin.forms.entry import Document
 from noggin.forms.gear_classes import gear_by_class
 from noggin.forms.gear_entries import gear_entries
@@ -23,13 +24,13 @@ class NoSuchClass(NogginError, LookupError):
     """There is no such class of gear."""
 
 
-Change = Callable[[dict[str, Any]], None]
+Change = Callable[[GearWritten], None]
 
 KINDS_IN_ORDER = tuple(kit.GEAR_KINDS)
 """Kinds of gear in the order they are listed in."""
 
 
-GEAR = Kind("gear", lambda _: gear_entries, normal_gear, most=limits.GEAR_MOST)
+GEAR = Kind("gear", lambda _: gear_entries, canonical_gear, most=limits.GEAR_MOST)
 
 
 def kind_of(item: KeptItem) -> str:
@@ -75,14 +76,14 @@ def new_gear(store: Store, clock: Clock, kind: str, key: str, name: str) -> int:
     return add_gear(store, clock, found, named=bool(name.strip()))
 
 
-def add_gear(store: Store, clock: Clock, found: dict[str, Any], *, named: bool) -> int:
+def add_gear(store: Store, clock: Clock, found: GearWritten, *, named: bool) -> int:
     """A piece of gear; where it was not `named` by a person, under a name that is free. Raises Refused."""
     with store.write_transaction():
         taken = store.gear.names()
         if not named:
             found["name"] = unused(found["name"], taken)
         check_name(found, taken)
-        return kept.add(store, clock, GEAR, normal_gear(found)).id
+        return kept.add(store, clock, GEAR, canonical_gear(found)).id
 
 
 def put_light_in_kit(store: Store, clock: Clock, light: Light) -> int:
@@ -93,9 +94,9 @@ def put_light_in_kit(store: Store, clock: Clock, light: Light) -> int:
         return add_gear(store, clock, light_item(light), named=False) if number is None else number
 
 
-def light_item(light: Light) -> dict[str, Any]:
+def light_item(light: Light) -> GearWritten:
     """A light of a set-up as a piece of gear."""
-    found: dict[str, Any] = {
+    found: GearWritten = {
         "kind": "light",
         "name": light.name or light.role,
         "reflectors": [{"name": "as typed", "gn_m": {"value": light.gn_m, "source": "brochure"}}],
@@ -118,19 +119,19 @@ def enter_gear(store: Store, clock: Clock, gear_id: int, key: str, text: str) ->
 def change_gear(store: Store, clock: Clock, gear_id: int, label: str, change: Change) -> KeptItem:
     """A change that is not an entry, as one step. Raises NotKept, Refused."""
 
-    def whole(document: dict[str, Any]) -> Document:
-        found = normal_gear(document)
+    def changed(document: Document) -> Document:
+        found = canonical_gear(document)
         change(found)
         return found
 
     with store.write_transaction():
-        return kept.opened(store, GEAR, kept.act(store, clock, GEAR, gear_id, label, whole))
+        return kept.opened(store, GEAR, kept.act(store, clock, GEAR, gear_id, label, changed))
 
 
 def add_reflector(store: Store, clock: Clock, gear_id: int) -> KeptItem:
     """One more reflector or zoom position of a light, like the last. Raises NotKept, Refused."""
 
-    def change(light: dict[str, Any]) -> None:
+    def change(light: GearWritten) -> None:
         rows = _rows(light, "reflectors")
         names = {row["name"] for row in rows}
         figure = {"value": rows[-1]["gn_m"]["value"], "source": "brochure"}
@@ -143,7 +144,7 @@ def add_loss(store: Store, clock: Clock, gear_id: int, light: str) -> KeptItem:
     """What a modifier takes from one very light, to begin with as much as from any. Raises NotKept,
     Refused."""
 
-    def change(modifier: dict[str, Any]) -> None:
+    def change(modifier: GearWritten) -> None:
         if "loss" not in modifier:
             raise Refused("loss", "only a modifier has losses")
         rows = modifier.setdefault("losses", [])
@@ -157,7 +158,7 @@ def add_loss(store: Store, clock: Clock, gear_id: int, light: str) -> KeptItem:
 def remove_row(store: Store, clock: Clock, gear_id: int, rows: str, index: int) -> KeptItem:
     """One reflector or one light's loss less. Raises NotKept, Refused."""
 
-    def change(document: dict[str, Any]) -> None:
+    def change(document: GearWritten) -> None:
         found = _rows(document, rows)
         if not 0 <= index < len(found):
             raise Refused(rows, f"there is no row {index + 1}")
@@ -168,17 +169,17 @@ def remove_row(store: Store, clock: Clock, gear_id: int, rows: str, index: int) 
     return change_gear(store, clock, gear_id, "row removed", change)
 
 
-def _rows(document: dict[str, Any], rows: str) -> list[dict[str, Any]]:
+def _rows(document: Mapping[str, Any], rows: str) -> list[Any]:
     if rows not in ("reflectors", "losses") or not isinstance(document.get(rows), list):
         raise Refused(rows, "this gear has no such list")
-    found: list[dict[str, Any]] = document[rows]
+    found: list[Any] = document[rows]
     return found
 
 
 def restore_figure(store: Store, clock: Clock, gear_id: int, path: str) -> KeptItem:
     """The figure that a measured one replaced, in its place again. Raises NotKept, Refused."""
 
-    def change(document: dict[str, Any]) -> None:
+    def change(document: GearWritten) -> None:
         owner, last = owner_of(document, path)
         figure = value_at(document, steps_of(path))
         if not isinstance(figure, dict) or not figure.get("before"):

@@ -14,8 +14,9 @@ from noggin.core.typed.parse_quantities import read_distance, read_fraction, rea
 from noggin.core.units import Stops
 from noggin.core.wording import number, shutter_time, stops
 from noggin.documents import gear as kit
-from noggin.documents.kit import normal_measurement
+from noggin.documents.kit import canonical_measurement
 from noggin.documents.paths import owner_of, path_of, steps_of, value_at
+from noggin.documents.written import GearWritten
 from noggin.services.clock import Clock
 from noggin.services.gear.kit import change_gear, kind_of, open_gear
 from noggin.services.keeping.kept import KeptItem
@@ -217,7 +218,7 @@ def keep(store: Store, clock: Clock, item: KeptItem, sheet: Filled) -> None:
 def _measurement(item: KeptItem, sheet: Filled, clock: Clock) -> dict[str, Any]:
     terms = _terms(item, sheet)
     asks = sheet.sheet.asks
-    return normal_measurement(
+    return canonical_measurement(
         {
             "sheet": sheet.key,
             "taken": clock().isoformat(timespec="minutes"),
@@ -267,7 +268,7 @@ def accept(store: Store, clock: Clock, gear_id: int, sheet: Filled) -> KeptItem:
     count = len(outcome.rows)
     how = f"{sheet.sheet.title.lower()} sheet, {count} readings, {sheet.taken_with}"
 
-    def change(document: dict[str, Any]) -> None:
+    def change(document: GearWritten) -> None:
         for found in outcome.found:
             path = _path(document, sheet, found)
             if path is None:

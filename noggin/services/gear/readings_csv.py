@@ -6,7 +6,7 @@ from typing import Any
 
 from noggin.core.gear.sheets import SHEETS
 from noggin.documents import csv_table
-from noggin.documents.kit import normal_measurement
+from noggin.documents.kit import canonical_measurement
 from noggin.documents.problems import BadDocument, Problem
 from noggin.services.gear.kit import all_gear, kind_of
 from noggin.services.gear.measuring import filled, written_sheet
@@ -99,7 +99,7 @@ def _given(row: Mapping[str, str | None]) -> dict[str, Any]:
 
 def _ready(rows: _Rows) -> tuple[KeptItem, dict[str, Any]]:
     """One measurement checked, also that its readings can be read."""
-    found = normal_measurement({**rows.given, "readings": "\n".join(rows.lines)})
+    found = canonical_measurement({**rows.given, "readings": "\n".join(rows.lines)})
     sheet = SHEETS[found["sheet"]]
     if sheet.kind != kind_of(rows.item):
         raise BadDocument([Problem("sheet", f"{sheet.title} does not apply to this gear")])

@@ -6,7 +6,6 @@ figures that contradict the document alone may be right together.
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.documents.paths import path_of
@@ -34,7 +33,7 @@ class Form:
     """How documents of one kind are entered: their figures, and the check that makes them whole."""
 
     entries: Callable[[Document], Mapping[str, Entry]]
-    canonical: Callable[[dict[str, Any]], dict[str, Any]]
+    canonical: Callable[[Document], Document]
 
     def entry(self, document: Document, key: str) -> Entry:
         """One figure. Raises NoSuchFigure."""
@@ -62,7 +61,7 @@ class Form:
 
     def changed(self, kept: KeptDocument, document: Document) -> tuple[Document, Mapping[str, str]]:
         """A change that is not an entry; what waits beside figures that are still there stays."""
-        canonical = self.canonical(dict(document))
+        canonical = self.canonical(document)
         known = self.entries(canonical)
         return canonical, {key: text for key, text in kept.waiting.items() if key in known}
 
@@ -90,7 +89,7 @@ class Form:
                 raise NoSuchFigure(f"There is no figure ‘{key}’ any more.")
             entry = known[key]
             changed = entry.put(changed, entry.parsed(text))
-        return self.canonical(dict(changed))
+        return self.canonical(changed)
 
     def problem(self, document: Document, entry: Entry, text: str) -> str:
         """Why this text cannot be taken for this figure, in words to show beside it; empty where it can."""

@@ -21,7 +21,7 @@ class TooLate(NogginError, RuntimeError):
     """Something else was done to the document since this act was offered."""
 
 
-Canonical = Callable[[dict[str, Any]], dict[str, Any]]
+Canonical = Callable[[Document], Document]
 Entries = Callable[[Document], Mapping[str, Entry]]
 
 
@@ -45,7 +45,7 @@ class Kind:
     def form(self, store: Store, number: int | None = None) -> Form:
         """How documents of this kind are entered; `number` is the one that keeps its name."""
 
-        def canonical(found: dict[str, Any]) -> dict[str, Any]:
+        def canonical(found: Document) -> Document:
             if self.own_names:
                 check_name(found, self.repository(store).names(without=number))
             return self.canonical(found)
@@ -155,18 +155,16 @@ def act(
     kind: Kind,
     number: int,
     label: str,
-    change: Callable[[dict[str, Any]], Document | None],
+    change: Callable[[Document], Document],
     waiting: Callable[[str], bool] = lambda _: True,
 ) -> KeptDocument:
-    """A change that is not an entry, as one step: `change` alters the document it is given, or gives
-    another. What waits beside figures that are still there stays, where `waiting` says so of its key.
-    Raises NotKept, Refused."""
+    """A change that is not an entry, as one step: `change` gives another document. What waits beside
+    figures that are still there stays, where `waiting` says so of its key. Raises NotKept, Refused."""
     with store.write_transaction():
         form = kind.form(store, number)
 
         def changed(kept: KeptDocument) -> tuple[Document, Mapping[str, str]]:
-            document = dict(kept.document)
-            canonical, entries = form.changed(kept, change(document) or document)
+            canonical, entries = form.changed(kept, change(kept.document))
             return canonical, {key: text for key, text in entries.items() if waiting(key)}
 
         repository = kind.repository(store)
@@ -234,7 +232,7 @@ class Brought:
 
 
 def bring_in(
-    store: Store, clock: Clock, kind: Kind, document: dict[str, Any], known: int | None
+    store: Store, clock: Clock, kind: Kind, document: Document, known: int | None
 ) -> tuple[int, Brought]:
     """Keep a document that was imported: as a new one, or in the place of the one it is known to be, which
     can be undone; its number, and what that came to."""

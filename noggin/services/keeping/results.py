@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, fields
 from functools import lru_cache
-from json import loads
 from typing import Any
 
 from noggin.core.advice import way_table
@@ -13,9 +12,8 @@ from noggin.core.advice.verdict_words import first_lack, landing_words
 from noggin.core.planning.lighting import Levels
 from noggin.core.planning.plan import RULES_VERSION, plan
 from noggin.core.planning.way import Plan
-from noggin.core.setup.setup import SetUp
 from noggin.core.units import EV100, Stops
-from noggin.documents.setup import setup_of
+from noggin.documents.setup import setup_of_text
 from noggin.store.repository import KeptDocument, Listed, Page
 from noggin.store.store import Store
 
@@ -85,12 +83,6 @@ def read_result(found: Mapping[str, Any]) -> Result:
     """A result as it was kept."""
     known = {field.name: found[field.name] for field in fields(Result)}
     return Result(**{**known, "levels": Levels(**found["levels"])})
-
-
-@lru_cache(maxsize=256)
-def setup_of_text(text: str) -> SetUp:
-    """The set-up in a document's text."""
-    return setup_of(loads(text))
 
 
 @lru_cache(maxsize=256)

@@ -1,9 +1,7 @@
 """Where everything of a set-up stands: opened, moved, arranged by intention."""
 
 from collections.abc import Callable, Mapping
-from copy import deepcopy
 from dataclasses import dataclass, replace
-from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.core.layout.findings import Standing
@@ -32,6 +30,7 @@ from noggin.core.setup.layout import Layout
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.documents.setup import setup_of
+from noggin.documents.written import SetUpWritten, set_up_copy
 from noggin.forms.change import with_light
 from noggin.forms.entry import Document
 from noggin.forms.layout_change import bare_setup, layout_in, with_layout
@@ -156,7 +155,7 @@ def preview(store: Store, setup_id: int, item: str, figures: Mapping[str, str]) 
 def _act(
     store: Store, clock: Clock, setup_id: int, label: str, change: Callable[[Layout, SetUp], Layout]
 ) -> OpenLayout:
-    def changed(document: Document) -> dict[str, Any]:
+    def changed(document: Document) -> SetUpWritten:
         layout, setup = layout_in(document), setup_of(dict(document))
         return _under_scrim(with_layout(document, change(layout, setup)), setup)
 
@@ -164,15 +163,16 @@ def _act(
     return OpenLayout(opened, Standing(opened.setup))
 
 
-def _under_scrim(document: dict[str, Any], before: SetUp) -> dict[str, Any]:
+def _under_scrim(document: SetUpWritten, before: SetUp) -> SetUpWritten:
     """A document whose daylight on the subject is what its scrim leaves of it: what a scrim takes off more
     than before comes off the readings of face and rim, and what it takes less comes back."""
     after = setup_of(document)
     more = _held(after) - _held(before)
     zones = document["scene"]["ev100"]
     for zone in ("subject", "rim"):
-        if more and zones.get(zone) is not None:
-            zones[zone] = round(zones[zone] - more, 2)
+        ev = zones.get(zone)
+        if more and ev is not None:
+            zones[zone] = round(ev - more, 2)
     return document
 
 
@@ -235,7 +235,7 @@ def copy_light(store: Store, clock: Clock, setup_id: int, item: str) -> OpenLayo
     """One more light like one of them, on the other side of the camera's axis; a key's copy is a fill.
     Raises NotKept, NoSuchThing, Refused."""
 
-    def changed(document: Document) -> dict[str, Any]:
+    def changed(document: Document) -> SetUpWritten:
         setup, name = setup_of(dict(document)), item.partition(":")[2]
         names = names_of(setup)
         if name not in names:
@@ -261,8 +261,8 @@ def remove(store: Store, clock: Clock, setup_id: int, item: str) -> OpenLayout:
 def forget(store: Store, clock: Clock, setup_id: int) -> OpenLayout:
     """Let everything stand where the figures put it. Raises NotKept."""
 
-    def changed(document: Document) -> dict[str, Any]:
-        there = deepcopy(dict(document))
+    def changed(document: Document) -> SetUpWritten:
+        there = set_up_copy(document)
         there["scene"]["plan"] = None
         return _under_scrim(there, setup_of(dict(document)))
 

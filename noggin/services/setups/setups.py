@@ -28,7 +28,7 @@ from noggin.demo import starting_document
 from noggin.documents.gear import LightItem
 from noggin.documents.paths import path_of
 from noggin.documents.plan import PlanDocument, plan_document
-from noggin.documents.setup import canonical, setup_of
+from noggin.documents.setup import canonical, setup_of, setup_of_text
 from noggin.forms.change import changed, with_estimate, with_light, without_frames, without_light
 from noggin.forms.choices import BY_CLASS, Choices
 from noggin.forms.entry import Document, Entry
@@ -42,7 +42,7 @@ from noggin.services.gear.kit import open_gear, put_light_in_kit
 from noggin.services.keeping import kept
 from noggin.services.keeping.form import Pending
 from noggin.services.keeping.kept import Entries, Kind
-from noggin.services.keeping.results import PAGE_SIZE, keep_result, plan_of_text, setup_of_text
+from noggin.services.keeping.results import PAGE_SIZE, keep_result, plan_of_text
 from noggin.store.repository import KeptDocument, UndoStep
 from noggin.store.store import Store
 
@@ -362,7 +362,7 @@ def put_in_kit(store: Store, clock: Clock, setup_id: int, index: int) -> int:
         return number
 
 
-def import_setup(store: Store, clock: Clock, found: dict[str, Any]) -> int:
+def import_setup(store: Store, clock: Clock, found: Document) -> int:
     """Keep a parsed set-up document as a new set-up, and give its number. Raises BadDocument."""
     return kept.add(store, clock, SETUPS, canonical(found)).id
 

@@ -14,7 +14,7 @@ from threading import Event
 from noggin.core.errors import NogginError
 from noggin.documents import archive
 from noggin.documents.json_input import read_object
-from noggin.documents.kit import normal_measurement
+from noggin.documents.kit import canonical_measurement
 from noggin.documents.log import FORMAT as LOG
 from noggin.documents.problems import BadDocument
 from noggin.services.clock import Clock
@@ -231,7 +231,7 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
             with suppress(BadDocument, ValueError):
                 if reading.gear_id in numbers:
                     store.measurements.add(
-                        numbers[reading.gear_id], normal_measurement(json.loads(reading.text))
+                        numbers[reading.gear_id], canonical_measurement(json.loads(reading.text))
                     )
         for text in salvage_rows.frames(path):
             with suppress(BadDocument, ValueError):
