@@ -16,6 +16,7 @@ import urllib.request
 import zipfile
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from functools import partial
 from pathlib import Path
 
 from noggin.documents.setup import canonical
@@ -238,8 +239,12 @@ class Damaged(Kept):
 
 @contextmanager
 def running(command: list[str]) -> Iterator[subprocess.Popen[bytes]]:
-    """A program that is killed at the end, whatever became of the test."""
-    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as program:
+    """A program that is killed at the end, whatever became of the test, and that Ctrl-C reaches also where
+    the tests run in the background of a shell."""
+    heeding = partial(signal.signal, signal.SIGINT, signal.SIG_DFL)
+    with subprocess.Popen(
+        command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, preexec_fn=heeding
+    ) as program:
         try:
             yield program
         finally:
