@@ -7,8 +7,10 @@ from pathlib import Path
 from typing import Any
 
 import brotli
-from flask import Flask, Response, request, send_from_directory
+from flask import Flask, Response, request
 from flask_compress import Compress
+
+from noggin.web.shared import kept_pages
 
 YEAR_S = 365 * 86_400
 KEPT_FOR_A_YEAR = f"public, max-age={YEAR_S}, immutable"
@@ -53,9 +55,8 @@ def travel_light(app: Flask) -> None:
     def service_worker() -> Response:
         """The script that keeps pages in a browser; by an address at the top, so that it may keep them all,
         and asked for anew each time."""
-        answer = send_from_directory(STATIC, "service_worker.js", mimetype="text/javascript")
-        answer.headers["Cache-Control"] = "no-cache"
-        return answer
+        script = kept_pages.service_worker(app, STATIC / "service_worker.js")
+        return Response(script, mimetype="text/javascript", headers={"Cache-Control": "no-cache"})
 
     @app.url_defaults
     def add_fingerprint(endpoint: str, values: dict[str, Any]) -> None:

@@ -1,10 +1,10 @@
 // The pages of a day stay readable without the server: what was looked at, and every set-up of a day that is
-// open, is kept as it was last, with the instant it is of. While the server answers, it alone is asked.
+// open, is kept as it was last, with the instant it is of. While the server answers, it alone is asked. Which pages are
+// kept (KEPT) is written before this by the server (`shared/kept_pages.py`).
 const PAGES = "noggin-pages-1";
 const FILES = "noggin-files-1";
 const FILES_MOST = 300;
 const WAIT_MS = 5000;
-const KEPT = /^\/($|setups\/\d+$|shoots\/\d+($|\/live$)|bags\/\d+$|kit$)/;
 const PICTURE = /^\/setups\/\d+\/proofs\//;
 
 const isFile = (url) => (url.pathname.startsWith("/static/") && url.searchParams.has("v")) || PICTURE.test(url.pathname);
