@@ -2,12 +2,11 @@
 
 from collections.abc import Mapping
 from io import BytesIO
-from pathlib import PurePath
 
 from PIL import Image, ImageOps
 
 from noggin.core.errors import Unreadable
-from noggin.photos.photo import PIXELS_MOST, RAWS, check_size, opened_raw, told
+from noggin.photos.photo import OPENED, PIXELS_MOST, check_size, is_raw, opened_raw, told
 
 CROP = (640, 480)
 """Width and height of a part, pixels of the picture and of the screen."""
@@ -15,25 +14,23 @@ CROP = (640, 480)
 QUALITY = 92
 
 
-def parts_at_full_size(
-    raw: bytes, name: str, middles: Mapping[str, tuple[float, float]]
-) -> dict[str, bytes]:
+def parts_at_full_size(raw: bytes, middles: Mapping[str, tuple[float, float]]) -> dict[str, bytes]:
     """Parts of a file's picture as JPEG, not made smaller or larger; `middles` are where each lies, across
     and down from 0 to 1. Raises Unreadable."""
     check_size(raw)
-    if PurePath(name).suffix.lower() in RAWS:
+    if is_raw(raw):
         with opened_raw(raw) as found:
             image = Image.fromarray(
                 found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8)
             )
     else:
-        with told(name):
+        with told():
             image = _opened(raw)
     return {key: _part(image, at) for key, at in middles.items()}
 
 
 def _opened(raw: bytes) -> Image.Image:
-    with Image.open(BytesIO(raw)) as image:
+    with Image.open(BytesIO(raw), formats=OPENED) as image:
         if image.width * image.height > PIXELS_MOST:
             raise Unreadable("would unpack to far too many pixels")
         ImageOps.exif_transpose(image, in_place=True)

@@ -21,6 +21,7 @@ from noggin.core.pops.tone_curve import luminance, raw_luminance
 from noggin.core.units import Stops
 from noggin.photos.exif import Exif, read_exif
 
+Image.init()  # from here on every format is known by its name
 pillow_heif.register_heif_opener()
 
 FILE_MOST = 256 * 1024 * 1024
@@ -85,10 +86,41 @@ def read_photo(raw: bytes, name: str, headroom: Stops = CLIP) -> Photo:
     is wrong with the file."""
     check_size(raw)
     digest, exif = sha256(raw).hexdigest(), read_exif(raw)
-    if PurePath(name).suffix.lower() in RAWS:
+    if is_raw(raw):
         return _raw(raw, name, digest, exif, headroom)
-    with told(name):
+    with told():
         return _rendered(raw, name, digest, exif)
+
+
+OPENED = ("JPEG", "TIFF", "HEIF", "PNG")
+"""What Pillow may open, by its names: no other format is tried, whatever a file is called."""
+
+HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1", b"heif")
+"""Brands of an HEIF file. Source: ISO/IEC 23008-12, annex B."""
+
+TIFF_STARTS = (b"II*\x00", b"MM\x00*")
+"""How a TIFF file begins. Source: TIFF 6.0, section 2."""
+
+DNG_VERSION, SUB_IFDS, PHOTOMETRIC = 50706, 330, 262
+MOSAIC = (32803, 34892)
+"""Tags and values by which a TIFF file holds a sensor's own figures. Source: DNG 1.7; TIFF/EP, ISO
+12234-2."""
+
+
+def is_raw(raw: bytes) -> bool:
+    """Whether a file holds a sensor's own figures, by its content: never by its name."""
+    if raw[:3] == b"\xff\xd8\xff" or raw[:4] == b"\x89PNG":
+        return False
+    if raw[4:8] == b"ftyp":
+        return raw[8:12] not in HEIF_BRANDS
+    if raw[:4] not in TIFF_STARTS:
+        return True  # whether it is one is LibRaw's to say
+    try:
+        with Image.open(BytesIO(raw), formats=("TIFF",)) as image:
+            tags = image.tag_v2  # type: ignore[attr-defined]  # a TIFF has them
+            return DNG_VERSION in tags or SUB_IFDS in tags or tags.get(PHOTOMETRIC) in MOSAIC
+    except (OSError, ValueError, SyntaxError, KeyError, TypeError, Image.DecompressionBombError):
+        return True
 
 
 def check_size(raw: bytes) -> None:
@@ -114,13 +146,13 @@ def opened_raw(raw: bytes) -> Iterator[rawpy.RawPy]:
             if error.args and isinstance(error.args[0], bytes)
             else error
         )
-        raise Unreadable(f"is cut off, damaged, or no raw file: {words}") from None
+        raise Unreadable(f"is cut off, damaged, or of no kind that is known: {words}") from None
     except (ValueError, IndexError, MemoryError) as error:
         raise Unreadable(f"is damaged: {str(error)[:120]}") from None
 
 
 @contextmanager
-def told(name: str) -> Iterator[None]:
+def told() -> Iterator[None]:
     """Whatever a file does to its reader, in one sentence."""
     try:
         with warnings.catch_warnings():
@@ -129,7 +161,7 @@ def told(name: str) -> Iterator[None]:
     except (Image.DecompressionBombError, Image.DecompressionBombWarning, MemoryError):
         raise Unreadable("would unpack to far too many pixels") from None
     except UnidentifiedImageError:
-        raise Unreadable(f"is not a picture of any kind that is known ({PurePath(name).suffix})") from None
+        raise Unreadable("is damaged, or of no kind that is known") from None
     except (
         OSError,
         ValueError,
@@ -144,7 +176,7 @@ def told(name: str) -> Iterator[None]:
 
 
 def _rendered(raw: bytes, name: str, digest: str, exif: Exif) -> Photo:
-    with Image.open(BytesIO(raw)) as image:
+    with Image.open(BytesIO(raw), formats=OPENED) as image:
         width, height = image.size
         if width * height > PIXELS_MOST:
             raise Unreadable("would unpack to far too many pixels")

@@ -1,8 +1,10 @@
 """A test in Debian's headless Chromium: the console must stay empty, no other host be asked."""
 
+import re
 import threading
 from collections.abc import Callable, Sized
-from contextlib import closing
+from contextlib import closing, suppress
+from dataclasses import dataclass
 from functools import cache
 from multiprocessing.util import Finalize
 from pathlib import Path
@@ -14,11 +16,13 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import (
     BrowserContext,
+    CDPSession,
     ConsoleMessage,
     Error,
     Page,
     Playwright,
     Request,
+    Route,
     expect,
     sync_playwright,
 )
@@ -105,14 +109,59 @@ def chromium(args: tuple[str, ...]) -> Chromium:
     return started
 
 
-POOL: dict[str, BrowserContext] = {}
-"""A context for each way of opening a page, with what it keeps of styles, scripts and fonts."""
+@dataclass
+class Window:
+    """A page that one test after another uses, and the test that uses it now: what the page tells of
+    itself is told to that one. A fresh page costs more than most tests do in it."""
+
+    page: Page
+    storage: CDPSession
+    test: "Browser"
+
+    @classmethod
+    def in_context(cls, context: BrowserContext, test: "Browser") -> "Window":
+        """A new page that tells whoever uses it."""
+        page = context.new_page()
+        window = cls(page, context.new_cdp_session(page), test)
+        page.on("console", lambda message: window.test.told_of_console(message))
+        page.on("pageerror", lambda error: window.test.said.append(str(error)))
+        page.on("request", lambda request: window.test.asked_for(request))
+        return window
+
+    def given_to(self, test: "Browser", options: dict[str, Any]) -> Page:
+        """The page as a new one would be, for a test."""
+        self.test, page = test, self.page
+        origin = {"origin": test.home, "storageTypes": "all"}
+        self.storage.send("Storage.clearDataForOrigin", origin)
+        page.context.clear_cookies()
+        page.set_viewport_size(options["viewport"])
+        page.emulate_media(
+            media="null",
+            color_scheme=options.get("color_scheme", "light"),
+            reduced_motion=options.get("reduced_motion", "no-preference"),
+            forced_colors=options.get("forced_colors", "none"),
+        )
+        return page
+
+    def left(self) -> None:
+        """Let go of what a test had in the page."""
+        for other in self.page.context.pages:
+            if other is not self.page:
+                other.close()
+        if not self.page.is_closed():
+            self.page.unroute_all(behavior="ignoreErrors")
+            self.page.goto("about:blank")
 
 
-def close_all(browser: BrowserContext) -> None:
-    """Close every page of a context."""
-    for page in browser.pages:
-        page.close()
+WINDOWS: dict[str, Window] = {}
+"""A window for each way of opening a page, with what its browser keeps of styles, scripts and fonts."""
+
+
+def given_up(held: list[Route]) -> None:
+    """Let go of what a test held back and never answered."""
+    for route in held:
+        with suppress(Error):
+            route.abort()
 
 
 def at_the_end(act: Callable[[], object]) -> None:
@@ -136,6 +185,7 @@ class Browser(AppCase):
         self.addCleanup(self.all_answered)  # before the database goes, and after the pages
         self.home = f"http://127.0.0.1:{server().server_port}"
         self.opened: set[str] = set()
+        self.said: list[str] = []
 
     def answering(self, environ: Any, start_response: Any) -> Any:
         """The application, and how many requests it is answering."""
@@ -160,50 +210,59 @@ class Browser(AppCase):
             self.at_work.wait_for(lambda: self.answers == 0, timeout=10)
 
     def open(self, path: str = "/setups/1", *, folded: bool = False, **context: Any) -> Page:
-        """A page, with every group of figures open unless it is to be `folded` as on a first visit."""
+        """A page, with every group of figures open unless it is to be `folded` as on a first visit. Nothing
+        is in its browser's store, and one that is asked for again is another browser's."""
         # What a browser keeps to be read without the server is for the tests of that alone.
-        usual = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
-        browser = self.context({**usual, **context})
-        page = browser.new_page()
+        options = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block", **context}
+        key = repr((self.chromium_args, folded, sorted(options.items())))
+        if key in self.opened:
+            another = chromium(self.chromium_args).new_context(**options)
+            self.addCleanup(another.close)
+            window = self.window(another, folded=folded)
+        else:
+            self.opened.add(key)
+            if key not in WINDOWS or WINDOWS[key].page.is_closed():
+                kept = WINDOWS[key].page.context if key in WINDOWS else None
+                own = kept or chromium(self.chromium_args).new_context(**options)
+                WINDOWS[key] = self.window(own, folded=folded)
+            window = WINDOWS[key]
+            self.addCleanup(window.left)
+        page = window.given_to(self, options)
         page.set_extra_http_headers({"Noggin-Test": quote(self.id())})
-        if not folded:
-            page.add_init_script(OPEN_GROUPS)
-        self.addCleanup(close_all, browser)
-        self.said: list[str] = []
-        page.on("console", self._console)
-        page.on("pageerror", self._error)
-        page.on("request", self._request)
         page.goto(self.home + path)
         return page
 
-    def _console(self, message: ConsoleMessage) -> None:
+    def window(self, context: BrowserContext, *, folded: bool) -> Window:
+        """A new page of a browser."""
+        window = Window.in_context(context, self)
+        if not folded:
+            window.page.add_init_script(OPEN_GROUPS)
+        return window
+
+    def hold(self, page: Page, pattern: str | re.Pattern[str], *, first_alone: bool = False) -> list[Route]:
+        """Hold back what a page asks for by an address, or the first of it alone; what is held, as it
+        comes. What is not let go is given up when the test ends."""
+        held: list[Route] = []
+
+        def came(route: Route) -> None:
+            if first_alone and held:
+                route.continue_()
+            else:
+                held.append(route)
+
+        page.route(pattern, came)
+        self.addCleanup(given_up, held)
+        return held
+
+    def told_of_console(self, message: ConsoleMessage) -> None:
+        """A line on the console: there must be none."""
         if message.text != NO_WORKER:
             self.said.append(message.text)
 
-    def _error(self, error: Error) -> None:
-        self.said.append(str(error))
-
-    def _request(self, request: Request) -> None:
+    def asked_for(self, request: Request) -> None:
+        """Something is asked for: never of another host."""
         if self.outside(request.url):
             self.said.append(request.url)
-
-    def context(self, options: dict[str, Any]) -> BrowserContext:
-        """A browser for a page: nothing is in its store, and one that is asked for again is another one."""
-        browser = chromium(self.chromium_args)
-        key = repr((self.chromium_args, sorted(options.items())))
-        if key in self.opened:
-            another = browser.new_context(**options)
-            self.addCleanup(another.close)
-            return another
-        self.opened.add(key)
-        if key not in POOL:
-            POOL[key] = browser.new_context(**options)
-        with closing(POOL[key].new_page()) as page:
-            POOL[key].new_cdp_session(page).send(
-                "Storage.clearDataForOrigin", {"origin": self.home, "storageTypes": "all"}
-            )
-        POOL[key].clear_cookies()
-        return POOL[key]
 
     def wait_until(self, so: Callable[[], bool], seconds: float = 5) -> None:
         """Wait for something outside the page."""
@@ -240,4 +299,4 @@ class Browser(AppCase):
         self.assertEqual(self.said, [])
 
     def outside(self, url: str) -> bool:
-        return not url.startswith((self.home, "data:"))
+        return not url.startswith((self.home, "data:", "about:"))

@@ -3,7 +3,7 @@
 import re
 from math import log2
 
-from playwright.sync_api import Page, Request, Route, expect
+from playwright.sync_api import Page, Request, expect
 
 from noggin.services.setups import setups as services
 from tests.e2e.browser import Browser
@@ -77,10 +77,7 @@ class Hands(Browser):
 
     def test_a_held_key_makes_one_request_and_one_that_waits(self) -> None:
         page = self.open("/setups/1")
-        asked: list[Route] = []
-        page.route(
-            "**/figures/aperture*", lambda route: asked.append(route) if not asked else route.continue_()
-        )
+        asked = self.hold(page, "**/figures/aperture*", first_alone=True)
         sent = []
 
         def note(request: Request) -> None:
@@ -168,8 +165,7 @@ class Hands(Browser):
 
     def press_twice(self, page: Page, button: str, address: str) -> None:
         """Press a button twice; the first press is answered only after the second one was made."""
-        held: list[Route] = []
-        page.route(address, lambda route: route.continue_() if held else held.append(route))
+        held = self.hold(page, address, first_alone=True)
         page.get_by_role("button", name=button).dblclick()
         self.told(page, held)
         with page.expect_response(
@@ -219,7 +215,7 @@ class Hands(Browser):
         first = self.open("/setups/1")
         other = self.open("/setups/1")
         # It may not look for changes by itself in between, and so not know of the other one.
-        other.route("**/alive", lambda _: None)
+        self.hold(other, "**/alive")
         first.get_by_label("Aperture", exact=True).fill("4")
         first.keyboard.press("Enter")
         expect(first.get_by_label("Aperture", exact=True)).to_have_value("f/4")

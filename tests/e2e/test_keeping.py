@@ -108,8 +108,7 @@ class Away(Browser):
         expect(again.locator("#trouble")).to_be_empty()
 
     def test_a_slow_answer_says_that_noggin_works_on_it(self) -> None:
-        held: list[Route] = []
-        self.page.route("**/figures/*", lambda route: held.append(route))
+        held = self.hold(self.page, "**/figures/*")
         self.enter("Aperture", "4")
         expect(self.page.locator("#saving")).to_have_text("Working…")
         for route in held[:1]:
@@ -159,7 +158,7 @@ class Away(Browser):
 
     def test_another_browser_shows_a_change_by_itself_and_never_while_typing(self) -> None:
         field = self.page.get_by_label("Subject distance", exact=True)
-        self.page.route("**/figures/*", lambda _: None)
+        self.hold(self.page, "**/figures/*")
         field.fill("6.5")
         services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
         self.page.wait_for_timeout(4400)

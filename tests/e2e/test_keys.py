@@ -3,7 +3,7 @@
 import re
 from typing import Any
 
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
 from tests.e2e.browser import Browser
 from tests.e2e.pages import pages
@@ -87,10 +87,9 @@ class Keys(Browser):
     def test_keys_that_are_faster_than_the_answers_are_not_lost(self) -> None:
         page = self.open("/setups/1")
         asked: list[str] = []
-        held: list[Route] = []
         page.on("request", lambda sent: asked.append(sent.url) if sent.method == "POST" else None)
         # Something that the page asked for is under way: what is pressed then waits its turn.
-        page.route(re.compile(r"/alive\?held"), lambda route: held.append(route))
+        held = self.hold(page, re.compile(r"/alive\?held"))
         page.evaluate("() => void htmx.ajax('GET', '/alive?held', { source: document.body, swap: 'none' })")
         self.told(page, held)
         page.get_by_role("button", name="Aperture, one step up").click()
@@ -130,8 +129,7 @@ class Keys(Browser):
 
     def test_what_the_page_fetches_meanwhile_takes_the_focus_from_no_act(self) -> None:
         page = self.open("/setups/1")
-        page.route("**/lights", lambda route: held.append(route))
-        held: list[Route] = []
+        held = self.hold(page, "**/lights")
         page.get_by_role("button", name="as rim").click()
         self.wait_until(lambda: bool(page.evaluate("1") and held))
         page.evaluate(

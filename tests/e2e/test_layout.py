@@ -175,10 +175,9 @@ class OnTheProof(Browser):
 
     def test_the_board_shows_its_figures_without_waiting_for_pictures(self) -> None:
         page = self.open("/setups/1")
-        page.route("**/*.webp*", lambda _: None)  # pictures never come
+        self.hold(page, "**/*.webp*")  # pictures never come
         before = page.locator(".way-picture").first.get_attribute("src") or ""
         page.locator("#i-background_level").focus()
         page.keyboard.press("ArrowDown")
         expect(page.locator(".way-picture").first).not_to_have_attribute("src", before)
         expect(page.locator("#i-background_level")).to_have_value("−1.3")
-        page.unroute_all(behavior="ignoreErrors")

@@ -170,6 +170,16 @@ class Kinds(unittest.TestCase):
         for name in ("a.txt", "jpg", "a.xmp", ".dng.bak"):
             self.assertFalse(is_photo(name), name)
 
+    def test_what_a_file_is_its_content_decides_never_its_name(self) -> None:
+        for raw, kind in (
+            (CAMERA_JPEG, "jpeg"),
+            (CAMERA_DNG, "raw"),
+            (encoded(Image.new("RGB", (64, 48)), "TIFF"), "tiff"),
+        ):
+            for name in ("a.jpg", "a.dng", "a.tif", "a.heic", "a"):
+                with self.subTest(kind=kind, name=name):
+                    self.assertEqual(read_photo(raw, name).kind, kind)
+
 
 class FullSize(unittest.TestCase):
     def test_a_part_has_the_files_own_pixels_and_lies_in_the_frame(self) -> None:
@@ -179,7 +189,7 @@ class FullSize(unittest.TestCase):
         raw = encoded(image, "TIFF")
         for at, left, top in (((0.5, 0.5), 480, 360), ((0.0, 0.0), 0, 0), ((1.0, 1.0), 960, 720)):
             with self.subTest(at=at):
-                part = parts_at_full_size(raw, "a.tif", {"here": at})["here"]
+                part = parts_at_full_size(raw, {"here": at})["here"]
                 found = np.asarray(Image.open(io.BytesIO(part))).astype(int)
                 self.assertEqual(found.shape, (480, 640, 3))
                 wanted = np.asarray(image)[top : top + 480, left : left + 640].astype(int)
@@ -188,7 +198,7 @@ class FullSize(unittest.TestCase):
     def test_raw_files_are_developed_whole_and_small_ones_shown_as_they_are(self) -> None:
         raw = CAMERA.dng(view(), TAKEN)
         photo = read_photo(raw, "a.dng")
-        part = parts_at_full_size(raw, "a.dng", {"here": (0.5, 0.5)})["here"]
+        part = parts_at_full_size(raw, {"here": (0.5, 0.5)})["here"]
         size = Image.open(io.BytesIO(part)).size
         self.assertEqual(size, (min(640, photo.width), min(480, photo.height)))
 
@@ -197,10 +207,14 @@ class FullSize(unittest.TestCase):
         for raw, name, said in (
             (b"", "a.jpg", "is empty"),
             (whole[: len(whole) // 2], "a.jpg", "cut off"),
-            (whole, "a.dng", "no raw file"),
+            (b"hello", "a.dng", "no kind that is known"),
         ):
             with self.subTest(name=name, said=said), self.assertRaisesRegex(Unreadable, said):
-                parts_at_full_size(raw, name, {"here": (0.5, 0.5)})
+                parts_at_full_size(raw, {"here": (0.5, 0.5)})
+
+
+EPS = b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 9 9\n%%EOF\n"
+"""A program in PostScript: nothing that is opened may run it."""
 
 
 class Broken(unittest.TestCase):
@@ -209,11 +223,11 @@ class Broken(unittest.TestCase):
         bomb = encoded(Image.new("1", (30_000, 30_000)), "TIFF", compression="group4")
         cases = (
             (b"", "a.jpg", "is empty"),
-            (b"hello", "a.jpg", "not a picture of any kind"),
-            (b"hello", "a.dng", "no raw file"),
+            (b"hello", "a.jpg", "no kind that is known"),
+            (b"hello", "a.dng", "no kind that is known"),
+            (EPS, "a.jpg", "no kind that is known"),
             (whole[: len(whole) // 2], "a.jpg", "cut off"),
             (dng[: len(dng) // 3], "a.dng", "cut off"),
-            (whole, "a.dng", "no raw file"),
             (bomb, "a.tif", "far too many pixels"),
         )
         for raw, name, said in cases:

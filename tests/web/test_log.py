@@ -99,7 +99,7 @@ class Files(LogCase):
         status, said = self.send(("cut.jpg", jpeg()[:900]), ("a.jpg", jpeg()), ("note.jpg", b"hello"))
         self.assertEqual(status, 200)
         self.assertIn("cut.jpg is cut off", said)
-        self.assertIn("note.jpg is not a picture", said)
+        self.assertIn("note.jpg is cut off, damaged, or of no kind that is known", said)
         self.assertEqual(self.store.frames.count(), self.before + 1)
 
     def test_a_wrong_zone_or_clock_is_said_beside_it(self) -> None:

@@ -248,7 +248,9 @@ class Diagnosis:
 def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
     """What went wrong, frame after frame: what was the likeliest story of a frame is taken so for those
     that follow. A fault that was found explains its frame, and one that was ruled out is not named again.
-    Raises Refused for a fault that was found where it cannot happen."""
+    Raises Refused for a fault that was found where it cannot happen, and where there is no frame."""
+    if not frames:
+        raise Refused("frames", "there is no frame yet to say anything")
     taken: list[ActualFrame] = []
     for count in range(1, len(frames) + 1):
         found = _last(setup, tuple(frames[:count]), tuple(taken))

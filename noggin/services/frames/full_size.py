@@ -26,7 +26,7 @@ def at_full_size(store: Store, frame_id: int, raw: bytes) -> tuple[FullSizePart,
     check_same_file(entry, raw)
     middles = {zone: (box[0] + box[2] / 2, box[1] + box[3] / 2) for zone, box in entry.patches.items()}
     ordered = {zone: middles[zone] for zone in ("subject", "background") if zone in middles}
-    found = parts_at_full_size(raw, entry.file or "", ordered | {MIDDLE: (0.5, 0.5)})
+    found = parts_at_full_size(raw, ordered | {MIDDLE: (0.5, 0.5)})
     # In a small file every part is the whole of it.
     once = {jpeg: zone for zone, jpeg in reversed(found.items())}
     return tuple(FullSizePart(zone, jpeg) for jpeg, zone in reversed(once.items()))

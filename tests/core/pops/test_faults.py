@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 from random import Random
 
+from noggin.core.errors import Refused
 from noggin.core.planning.plan import work_out
 from noggin.core.planning.ways import WAYS
 from noggin.core.pops.actual import as_dialled
@@ -49,6 +50,10 @@ def with_moved(setup: SetUp, way: str, fault: str, seed: int) -> tuple[list[Fram
 
 
 class Named(unittest.TestCase):
+    def test_without_a_frame_there_is_nothing_to_say(self) -> None:
+        with self.assertRaisesRegex(Refused, "no frame"):
+            diagnose(noon(), [])
+
     def test_each_fault_is_named_by_the_frame_it_gives(self) -> None:
         ways = {"sync_fallback": "hss", "hss_off": "hss", "filter_left_on": "hss"}
         for fault in FAULTS:
