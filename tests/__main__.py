@@ -6,6 +6,7 @@ longest first by the seconds that were recorded (`--record` records them anew), 
 checks of the house (types, templates, dead names). Modules are imported once, before workers are forked.
 """
 
+import faulthandler
 import json
 import multiprocessing
 import os
@@ -35,6 +36,9 @@ CHECKS = {
     "dead names": ("tools.dead_names",),
 }
 """What is checked beside the tests, each by a module of its own; settings stand in pyproject.toml."""
+
+STUCK_S = 1200
+"""A class of tests that takes so long waits for what never comes: its worker says where, and ends."""
 
 SLOWEST_SHOWN = 10
 
@@ -165,7 +169,9 @@ _groups: dict[str, list[unittest.TestCase]] = {}
 def _run_group(name: str) -> Outcome:
     """A class of tests, or a check, in a worker."""
     started = time.monotonic()
+    faulthandler.dump_traceback_later(STUCK_S, exit=True)
     outcome = _checked(name) if name in CHECKS else run(_groups[name])
+    faulthandler.cancel_dump_traceback_later()
     outcome.group, outcome.took = name, time.monotonic() - started
     outcome.memory_mb[os.getpid()] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return outcome

@@ -36,9 +36,16 @@ from noggin.web.shared.wiring import Wiring
 DATA = Path(__file__).parent / "data"
 
 
+EXPLORE = int(os.environ.get("NOGGIN_EXPLORE", 0))
+"""How many cases of each law are tried, where somebody asks for more than usual."""
+
+settings_of_cases.register_profile("house", max_examples=EXPLORE or 50, deadline=None)
+settings_of_cases.load_profile("house")
+
+
 def fewer(count: int) -> settings_of_cases:
     """For a law whose cases are slow: so many of them, or as many as NOGGIN_EXPLORE asks for."""
-    return settings_of_cases(max_examples=int(os.environ.get("NOGGIN_EXPLORE", count)), deadline=None)
+    return settings_of_cases(max_examples=EXPLORE or count)
 
 
 NOON: dict[str, Any] = {

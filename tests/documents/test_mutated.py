@@ -13,8 +13,9 @@ from noggin.cli import main
 from noggin.demo import demo_documents
 from noggin.documents.paths import path_of
 from noggin.documents.setup import canonical
+from tests.support import EXPLORE
 
-COUNT = 2_000
+COUNT = 10_000 if EXPLORE else 1_000
 Path = tuple[str | int, ...]
 
 

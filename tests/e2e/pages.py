@@ -41,8 +41,8 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
     words = {"index": index, "row": "reserve", "name": "0", "code": "old"}
     found = []
     for rule in app.url_map.iter_rules():
-        if "GET" not in (rule.methods or ()) or rule.endpoint == "static":
-            continue
+        if "GET" not in (rule.methods or ()) or rule.endpoint == "static" or "." in rule.rule:
+            continue  # what has an ending is a file
         known = numbers | words | {"key": sheet if rule.endpoint.startswith("kit") else "hss"}
         address = _address(app, rule, known) + QUERIES.get(rule.endpoint, "")
         with closing(client.get(address)) as answer:

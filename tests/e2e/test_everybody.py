@@ -103,6 +103,19 @@ class Look(Browser):
         page.set_viewport_size({"width": 320, "height": 640})
         with self.subTest(width=320):
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 320)
+        self.in_large_type(page)
+
+    def in_large_type(self, page: Page) -> None:
+        """WCAG 1.4.4: text at twice its size, as a reader sets it in the browser."""
+        page.set_viewport_size({"width": DESK[0], "height": DESK[1]})
+        fonts = page.context.new_cdp_session(page)
+        fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 32, "fixed": 26}})
+        with self.subTest(text="twice its size"):
+            size = page.evaluate("getComputedStyle(document.documentElement).fontSize")
+            self.assertEqual(size, "32px")
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), DESK[0])
+        fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
+        fonts.detach()
 
     def in_order(self, page: Page, width: int) -> None:
         """WCAG 1.3.2: the order of reading is the order of the document."""
@@ -154,21 +167,6 @@ class Focus(Browser):
         problem = page.locator(f"#{field.get_attribute('aria-errormessage')}")
         expect(problem).to_contain_text("‘wide’ is not")
         self.assertEqual(page.locator("[role=alert]:not(:empty)").count(), 0)
-
-
-class LargeType(Browser):
-    """Text at twice its size, as a reader sets it in the browser (WCAG 1.4.4)."""
-
-    chromium_args = ("--blink-settings=defaultFontSize=32,defaultFixedFontSize=26",)
-
-    def test_pages_are_whole(self) -> None:
-        page = self.open("/setups")
-        size = page.evaluate("getComputedStyle(document.documentElement).fontSize")
-        self.assertEqual(size, "32px")
-        for path in pages(self.app, self.client, self.store):
-            page.goto(self.home + path, wait_until="domcontentloaded")
-            with self.subTest(path=path):
-                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), DESK[0])
 
 
 class Folds(Browser):

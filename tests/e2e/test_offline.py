@@ -15,7 +15,9 @@ from tests.support import SETTINGS
 
 
 class Phone(Browser):
-    """A phone that opened the day, with what its browser kept of it."""
+    """A phone that opened the day, with what its browser kept of it: more than so many pages."""
+
+    kept = 8
 
     def setUp(self) -> None:
         super().setUp()
@@ -24,7 +26,7 @@ class Phone(Browser):
         self.page = self.open(self.first(), viewport=size, service_workers="allow")
         self.let_in()
         self.addCleanup(self.page.context.set_offline, False)
-        self.page.wait_for_function("() => document.documentElement.dataset.kept > 8", timeout=60_000)
+        self.page.wait_for_function(f"() => document.documentElement.dataset.kept > {self.kept}", timeout=0)
 
     def first(self) -> str:
         """Where the phone begins."""
@@ -59,6 +61,15 @@ class Phone(Browser):
 class Stopped(Phone):
     def test_every_page_of_the_day_is_read_and_says_of_when_it_is(self) -> None:
         self.reads_the_day()
+
+
+class Meanwhile(Phone):
+    """A phone that opened one set-up."""
+
+    kept = 0
+
+    def first(self) -> str:
+        return "/setups/1"
 
     def test_what_is_entered_meanwhile_waits_and_is_sent(self) -> None:
         self.stop()

@@ -2,14 +2,14 @@
 
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import given
 
 from noggin.core.advice.comparison import comparison
 from noggin.core.advice.derivations import DERIVATIONS, Step
 from noggin.core.advice.way_table import ROWS, figures
 from noggin.core.planning.plan import plan
 from noggin.core.setup.setup import SetUp
-from tests.support import noon, setups
+from tests.support import fewer, noon, setups
 
 
 def figure(step: Step) -> float:
@@ -22,7 +22,7 @@ class Derivations(unittest.TestCase):
         self.assertEqual(set(DERIVATIONS), {row.key for row in ROWS})
 
     @given(setups())
-    @settings(max_examples=60)
+    @fewer(30)
     def test_each_has_steps_and_those_of_daylight_add_up(self, setup: SetUp) -> None:
         for way in plan(setup).ways:
             for derivation in DERIVATIONS.values():
@@ -33,7 +33,7 @@ class Derivations(unittest.TestCase):
             )
 
     @given(setups())
-    @settings(max_examples=60)
+    @fewer(30)
     def test_the_reserve_is_the_full_pop_less_the_need(self, setup: SetUp) -> None:
         for way in plan(setup).ways:
             steps = {step.what: step for step in DERIVATIONS["reserve"].steps(setup, way)}

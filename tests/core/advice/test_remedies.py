@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
-from hypothesis import given, settings
+from hypothesis import given
 
 from noggin.core.advice.remedies import REMEDIES, Remedy, remedies
 from noggin.core.daylight.place import Moment, Place
@@ -15,7 +15,7 @@ from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
 from noggin.documents.setup import setup_of
 from noggin.forms.change import changed
-from tests.support import LIGHT, document_of, noon, setups
+from tests.support import LIGHT, document_of, fewer, noon, setups
 
 WEAK = replace(LIGHT, gn_m=20, loss=1.5, name="Speedlight")
 """Three stops and more too weak for the noon example by a filter."""
@@ -71,7 +71,7 @@ class Proposed(unittest.TestCase):
 
 class Promises(unittest.TestCase):
     @given(setups())
-    @settings(max_examples=80)
+    @fewer(30)
     def test_every_change_does_what_it_says(self, setup: SetUp) -> None:
         planned: Plan = plan(setup)
         for key, found in remedies(planned).items():

@@ -1,6 +1,5 @@
 """Thousands of random set-ups: no exception, no NaN, and plans that can be recomputed."""
 
-import os
 import unittest
 from collections.abc import Iterator
 from itertools import islice
@@ -20,9 +19,9 @@ from noggin.core.setup.light import Light
 from noggin.core.setup.scene import Scene
 from noggin.core.setup.setup import SetUp
 from tests.core.planning import reference
-from tests.support import MOMENT
+from tests.support import EXPLORE, MOMENT
 
-COUNT = 10_000 if "NOGGIN_EXPLORE" in os.environ else 2_000
+COUNT = 10_000 if EXPLORE else 600
 REMEDIED = 20
 """Every so many of them are remedied too."""
 

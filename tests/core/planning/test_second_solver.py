@@ -1,7 +1,6 @@
 """The solver against a second one, written from the description of the plan document alone, that tries
 every dial position: on fresh set-ups both come to the same verdicts, settings, misses and order."""
 
-import os
 import unittest
 from collections.abc import Iterator
 from itertools import islice
@@ -17,8 +16,9 @@ from noggin.core.setup.light import Light, LightUncertainty
 from noggin.core.setup.scene import Scene
 from noggin.core.setup.setup import SetUp
 from tests.core.planning import reference
+from tests.support import EXPLORE
 
-COUNT = 10_000 if "NOGGIN_EXPLORE" in os.environ else 1_000
+COUNT = 10_000 if EXPLORE else 400
 
 KNOWN = LightUncertainty(0, 0, 0)
 """Figures known for sure, so that a stop of reserve is what is of use."""
