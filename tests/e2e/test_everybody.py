@@ -71,10 +71,9 @@ COVERED = (
 
 LOOKS = (
     (DESK, "light", ()),
-    (DESK, "dark", ("color-contrast",)),
-    (PHONE, "light", ("color-contrast", "target-size")),
+    (PHONE, "dark", ("color-contrast", "target-size")),
 )
-"""Sizes and themes, and what can differ from the first of them (empty: everything is asked)."""
+"""Each size and each theme, and what can differ from the first of them (empty: everything is asked)."""
 
 
 class Look(Browser):
