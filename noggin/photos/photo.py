@@ -116,11 +116,21 @@ def is_raw(raw: bytes) -> bool:
     if raw[:4] not in TIFF_STARTS:
         return True  # whether it is one is LibRaw's to say
     try:
-        with Image.open(BytesIO(raw), formats=("TIFF",)) as image:
+        with _quietly(), Image.open(BytesIO(raw), formats=("TIFF",)) as image:
             tags = image.tag_v2  # type: ignore[attr-defined]  # a TIFF has them
             return DNG_VERSION in tags or SUB_IFDS in tags or tags.get(PHOTOMETRIC) in MOSAIC
-    except (OSError, ValueError, SyntaxError, KeyError, TypeError, Image.DecompressionBombError):
+    except Image.DecompressionBombError:
+        return False  # what it is, is told when it is opened
+    except (OSError, ValueError, SyntaxError, KeyError, TypeError, AttributeError):
         return True
+
+
+@contextmanager
+def _quietly() -> Iterator[None]:
+    """What is odd about a file is told when it is opened, not when its kind is asked."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        yield
 
 
 def check_size(raw: bytes) -> None:

@@ -21,7 +21,7 @@ PROOFS = Proofs()
 
 class AnySetUp(unittest.TestCase):
     @given(setups())
-    @fewer(40)
+    @fewer(20)
     def test_its_plan_agrees_with_it_and_is_drawn_and_told(self, setup: SetUp) -> None:
         document = document_of(setup)
         standing = Standing(setup_of(canonical_with_layout(with_layout(document, layout_in(document)))))
@@ -33,7 +33,7 @@ class AnySetUp(unittest.TestCase):
             self.assertTrue(list(light_notes(standing, found)))
 
     @given(setups())
-    @fewer(15)
+    @fewer(8)
     def test_every_placement_that_can_be_had_agrees_with_its_figures(self, setup: SetUp) -> None:
         document, standing = document_of(setup), Standing(setup)
         for intention in INTENTIONS:
@@ -42,7 +42,7 @@ class AnySetUp(unittest.TestCase):
                 self.assertIsNotNone(setup_of(placed).scene.layout)
 
     @given(setups())
-    @fewer(15)
+    @fewer(8)
     def test_every_way_gives_a_picture_and_words(self, setup: SetUp) -> None:
         found = plan(setup)
         for key, recipe in recipes_of(setup, found.ways, (120, 80)).items():

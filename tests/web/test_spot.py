@@ -195,7 +195,7 @@ class ByFile(Shoot):
         self.assertIn("is in the log already", again.text)
 
     def test_what_is_no_frame_is_told_beside_it(self) -> None:
-        for content, said in ((b"hello", "no raw file"), (b"", "is empty")):
+        for content, said in ((b"hello", "of no kind that is known"), (b"", "is empty")):
             self.assertIn(said, self.file(content, "a.dng").text)
         self.assertEqual(self.opened().shots, ())
         bare = self.client.post(f"{self.page}/file", data={"frames": 0, "flash": 0})

@@ -76,7 +76,7 @@ def slots(draw: st.DrawFn) -> Slot:
 
 
 class AnyDay(unittest.TestCase):
-    @fewer(60)
+    @fewer(25)
     @given(slots(), st.sampled_from(list(WAYS)))
     def test_a_verdict_is_what_working_the_way_out_says(self, slot: Slot, key: str) -> None:
         kind = WAYS[key]
@@ -91,7 +91,7 @@ class AnyDay(unittest.TestCase):
         if there.verdict == SHORT:
             self.assertEqual(lacking_at(slot.placement, kind, slot.start).misses, way.misses)
 
-    @fewer(60)
+    @fewer(25)
     @given(slots())
     def test_in_another_light_it_is_the_set_up_made_anew(self, slot: Slot) -> None:
         moved = setup_at(slot.placement, slot.start)
@@ -100,7 +100,7 @@ class AnyDay(unittest.TestCase):
         self.assertEqual(plan(moved), plan(anew))
         self.assertEqual(planned(slot), plan(anew).shown)
 
-    @fewer(15)
+    @fewer(8)
     @given(slots(), st.sampled_from(list(WAYS)))
     def test_a_timeline_runs_from_first_to_last_and_changes_within_a_minute(
         self, slot: Slot, key: str
@@ -120,7 +120,7 @@ class AnyDay(unittest.TestCase):
             self.assertTrue(verdict_at(slot.placement, kind, span.start).holds(0.0))
             self.assertTrue(verdict_at(slot.placement, kind, span.end).holds(0.0))
 
-    @fewer(15)
+    @fewer(8)
     @given(slots(), st.sampled_from([1 / 3, 1 / 2]))
     def test_a_ladder_says_something_of_every_rung(self, slot: Slot, step: float) -> None:
         setup, way = setup_at(slot.placement, slot.start), planned(slot)
@@ -132,7 +132,7 @@ class AnyDay(unittest.TestCase):
             other = rung.way.key != way.key or rung.way.settings.stack != way.settings.stack
             self.assertEqual(rung.changed, other)
 
-    @fewer(20)
+    @fewer(10)
     @given(st.lists(slots(), max_size=3))
     def test_checks_are_words_about_set_ups_of_the_day(self, day: list[Slot]) -> None:
         for check in checks(day, {}, packed=True):
@@ -140,7 +140,7 @@ class AnyDay(unittest.TestCase):
             self.assertTrue(all(0 <= at < len(day) for at in check.slots))
         self.assertTrue(all(share >= 0 for share in charges(day).values()))
 
-    @fewer(40)
+    @fewer(15)
     @given(places(), st.dates(date(1950, 1, 1), date(2090, 1, 1)), st.sampled_from(ZONES_OF_EARTH))
     def test_every_day_has_a_sun(self, place: Place, day: date, name: str) -> None:
         zone = ZoneInfo(name)
