@@ -251,14 +251,16 @@ def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
     Raises Refused for a fault that was found where it cannot happen, and where there is no frame."""
     if not frames:
         raise Refused("frames", "there is no frame yet to say anything")
-    taken: list[ActualFrame] = []
+    stories: tuple[ActualFrame, ...] = ()
     for count in range(1, len(frames) + 1):
-        found = _last(setup, tuple(frames[:count]), tuple(taken))
-        taken.append(found.estimate.actual[-1])
+        found = diagnose_last(setup, tuple(frames[:count]), stories)
+        stories = (*stories, found.estimate.actual[-1])
     return found
 
 
-def _last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualFrame, ...]) -> Diagnosis:
+def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualFrame, ...]) -> Diagnosis:
+    """What went wrong with the last of some frames, where the stories of those before it are known (see
+    `diagnose`)."""
     stories, last = Stories(setup, frames), frames[-1]
     if last.fault:
         return _as_found(stories, before)

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 from math import floor, isinf, log2
@@ -14,9 +14,9 @@ from noggin.core.physics import dials
 from noggin.core.physics.power import power_label
 from noggin.core.planning.lighting import Levels
 from noggin.core.planning.way import Plan, Way
-from noggin.core.pops.actual import Lit, as_dialled
+from noggin.core.pops.actual import ActualFrame, Lit, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
-from noggin.core.pops.faults import Diagnosis, Suspected, diagnose, possible
+from noggin.core.pops.faults import Diagnosis, Suspected, diagnose_last, possible
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
 from noggin.core.pops.next_change import NEAR, Advice, Change, advise, with_flash
 from noggin.core.pops.target import expected
@@ -24,7 +24,7 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 from noggin.documents.log import FrameEntry, read_entry
 from noggin.documents.pops import core_frame
-from noggin.documents.setup import canonical
+from noggin.documents.setup import canonical, setup_of_text
 from noggin.forms.change import without_frames
 from noggin.services.clock import Clock
 from noggin.services.day.offline_day import BARE
@@ -171,8 +171,8 @@ class OpenTake:
 
     def findings_up_to(self, count: int) -> Findings:
         """What the first so many frames say."""
-        texts = tuple(json.dumps(shot.kept.document) for shot in self.shots[:count])
-        return _findings(json.dumps(self.document), self.way.key, texts, self.left_alone)
+        frames = tuple(SaidFrame(repr(shot.frame), shot.frame) for shot in self.shots[:count] if shot.frame)
+        return _findings(json.dumps(self.document), self.way.key, frames, self.left_alone)
 
     @property
     def other_faults(self) -> tuple[Suspected, ...]:
@@ -413,16 +413,36 @@ def shot_of(setup: SetUp, kept: KeptFrame, entry: FrameEntry, first: datetime) -
     return Shot(kept, entry, core_frame(setup, frame) if frame else None)
 
 
+@dataclass(frozen=True)
+class SaidFrame:
+    """A frame as the core sees it, known again by all that it says."""
+
+    text: str
+    frame: Frame = field(compare=False)
+
+
+def _frames(said: tuple[SaidFrame, ...]) -> tuple[Frame, ...]:
+    return tuple(each.frame for each in said)
+
+
 @lru_cache(maxsize=64)
 def _findings(
-    setup: str, kind: str, frames: tuple[str, ...], left_alone: tuple[tuple[str, int | None], ...]
+    setup: str, way: str, frames: tuple[SaidFrame, ...], left_alone: tuple[tuple[str, int | None], ...]
 ) -> Findings:
-    """What frames say, worked out once for the texts they are kept in."""
-    worked_out = plan_of_text(setup)
-    kept = [KeptFrame(0, 0, None, json.loads(text)) for text in frames]
-    read = tuple(shot.frame for shot in shots_of(worked_out.setup, kept) if shot.frame)
-    found = diagnose(worked_out.setup, read)
-    return Findings(found, advise(worked_out.setup, worked_out.way(kind), found.plain, left_alone))
+    """What frames say, worked out once; what came of a frame, as the log keeps it, changes nothing."""
+    planned = plan_of_text(setup)
+    diagnosis = diagnose_last(planned.setup, _frames(frames), _stories(setup, frames[:-1]))
+    return Findings(diagnosis, advise(planned.setup, planned.way(way), diagnosis.plain, left_alone))
+
+
+@lru_cache(maxsize=256)
+def _stories(setup: str, frames: tuple[SaidFrame, ...]) -> tuple[ActualFrame, ...]:
+    """The likeliest story of each frame, kept for those that follow."""
+    if not frames:
+        return ()
+    before = _stories(setup, frames[:-1])
+    last = diagnose_last(setup_of_text(setup), _frames(frames), before)
+    return (*before, last.estimate.actual[-1])
 
 
 def _picture(document: Mapping[str, Any]) -> dict[str, object]:
