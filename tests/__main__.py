@@ -6,7 +6,9 @@ longest first by the seconds that were recorded (`--record` records them anew), 
 checks of the house (types, templates, dead names). Modules are imported once, before workers are forked.
 """
 
+import ctypes
 import faulthandler
+import gc
 import json
 import multiprocessing
 import os
@@ -163,16 +165,29 @@ def run(tests: list[unittest.TestCase]) -> Outcome:
     return Outcome(max(result.testsRun - failed - skipped, 0), failed, skipped, said, result.seconds)
 
 
+LIBC = ctypes.CDLL(None)
+
+M_ARENA_MAX = -8
+"""How many arenas the allocator may have. Source: glibc's malloc.h."""
+
+
+def _one_arena() -> None:
+    """One for all threads: each of its own would keep what it ever held."""
+    LIBC.mallopt(M_ARENA_MAX, 1)
+
+
 _groups: dict[str, list[unittest.TestCase]] = {}
 
 
 def _run_group(name: str) -> Outcome:
-    """A class of tests, or a check, in a worker."""
+    """A class of tests, or a check, in a worker, which gives back what it holds no more."""
     started = time.monotonic()
     faulthandler.dump_traceback_later(STUCK_S, exit=True)
     outcome = _checked(name) if name in CHECKS else run(_groups[name])
     faulthandler.cancel_dump_traceback_later()
     outcome.group, outcome.took = name, time.monotonic() - started
+    gc.collect()
+    LIBC.malloc_trim(0)
     outcome.memory_mb[os.getpid()] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return outcome
 
@@ -193,7 +208,7 @@ def shared_out(groups: dict[str, list[unittest.TestCase]]) -> Iterator[Outcome]:
     dealt = sorted((*CHECKS, *groups), key=lambda name: -known.get(name, UNKNOWN_S))
     # One more than processors: a test in a browser waits for it half of the time.
     workers = max(os.cpu_count() or 1, 2) + 1
-    with ProcessPoolExecutor(workers, multiprocessing.get_context("fork")) as pool:
+    with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), _one_arena) as pool:
         names = {pool.submit(_run_group, name): name for name in dealt}
         for future in as_completed(names):
             try:

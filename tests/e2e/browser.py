@@ -6,6 +6,7 @@ from collections.abc import Callable, Sized
 from contextlib import closing, suppress
 from dataclasses import dataclass
 from functools import cache
+from io import BytesIO
 from multiprocessing.util import Finalize
 from pathlib import Path
 from time import monotonic, sleep
@@ -13,6 +14,7 @@ from typing import Any, ClassVar, cast
 from urllib.parse import quote
 
 from axe_playwright_python.sync_playwright import Axe
+from PIL import Image
 from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import (
     BrowserContext,
@@ -153,6 +155,18 @@ class Window:
             self.page.goto("about:blank")
 
 
+PICTURE = re.compile(r"/setups/\d+/proofs/.*\.webp$")
+"""The address of a proof."""
+
+
+@cache
+def plain_picture() -> bytes:
+    """A grey picture in place of a proof."""
+    out = BytesIO()
+    Image.new("RGB", (300, 200), (118, 118, 118)).save(out, "WEBP")
+    return out.getvalue()
+
+
 WINDOWS: dict[str, Window] = {}
 """A window for each way of opening a page, with what its browser keeps of styles, scripts and fonts."""
 
@@ -176,6 +190,9 @@ class Browser(AppCase):
     database = "demo"
     chromium_args: ClassVar[tuple[str, ...]] = ()
 
+    pictures = False
+    """Whether proofs are rendered: half of a server's time, and most tests look at something else."""
+
     def setUp(self) -> None:
         super().setUp()
         self.app.config["WTF_CSRF_ENABLED"] = True
@@ -192,6 +209,9 @@ class Browser(AppCase):
         if environ.get("HTTP_NOGGIN_TEST", quote(self.id())) != quote(self.id()):
             # A page that was closed sends what it still holds: that is not of this test any more.
             return nothing_now(environ, start_response)
+        if not self.pictures and PICTURE.match(environ["PATH_INFO"]):
+            start_response("200 OK", [("Content-Type", "image/webp")])
+            return [plain_picture()]
         with self.at_work:
             self.answers += 1
         try:

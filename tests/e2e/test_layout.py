@@ -153,6 +153,8 @@ class OnThePlan(Browser):
 
 
 class OnTheProof(Browser):
+    pictures = True
+
     database = "demo"
 
     def test_tones_are_read_by_pointer_and_by_keys(self) -> None:

@@ -18,6 +18,7 @@ class Phone(Browser):
     """A phone that opened the day, with what its browser kept of it: more than so many pages."""
 
     kept = 8
+    pictures = True
 
     def setUp(self) -> None:
         super().setUp()
