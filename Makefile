@@ -5,7 +5,7 @@ PORT ?= 8750
 DATABASE ?= var/noggin.sqlite3
 BIN := .venv/bin
 
-.PHONY: demo demo-reset setup setup-dev test check format schema screenshots benchmark mutants pins clean
+.PHONY: demo demo-reset setup setup-dev test lint check format schema screenshots benchmark mutants pins clean
 
 demo: setup
 	$(BIN)/noggin demo --database $(DATABASE)
@@ -26,15 +26,19 @@ setup-dev: .venv/.ready-dev
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
 	touch $@
 
-test: setup-dev check
+# Types, templates and dead names are checked beside the tests, by the same workers.
+test: lint
 	tools/chromium.sh
 	$(BIN)/python -m tests
 
-check: setup-dev
+lint: setup-dev
 	$(BIN)/ruff format --check .
 	$(BIN)/ruff check .
+
+check: lint
 	$(BIN)/mypy
 	$(BIN)/djlint --check --lint noggin/web/templates
+	$(BIN)/python -m tools.dead_names
 
 format: setup-dev
 	$(BIN)/ruff check --fix .

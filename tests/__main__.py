@@ -206,8 +206,7 @@ def shared_out(groups: dict[str, list[unittest.TestCase]]) -> Iterator[Outcome]:
     _groups.update(groups)
     known: dict[str, float] = json.loads(SECONDS.read_text(encoding="utf-8")) if SECONDS.exists() else {}
     dealt = sorted((*CHECKS, *groups), key=lambda name: -known.get(name, UNKNOWN_S))
-    # One more than processors: a test in a browser waits for it half of the time.
-    workers = max(os.cpu_count() or 1, 2) + 1
+    workers = max(os.cpu_count() or 1, 2)
     with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), _one_arena) as pool:
         names = {pool.submit(_run_group, name): name for name in dealt}
         for future in as_completed(names):

@@ -38,7 +38,7 @@ def run(*arguments: str, given: bytes = b"") -> Answer:
 class ConsoleScript(unittest.TestCase):
     def test_it_runs_as_a_person_runs_it(self) -> None:
         command = [sys.executable, "-m", "noggin.cli", "plan", "-"]
-        done = subprocess.run(command, input=raw(NOON), capture_output=True, timeout=60, check=False)
+        done = subprocess.run(command, input=raw(NOON), capture_output=True, timeout=600, check=False)
         self.assertEqual((done.returncode, done.stderr), (0, b""))
         self.assertEqual(done.stdout, run("plan", "-", given=raw(NOON)).stdout)
 

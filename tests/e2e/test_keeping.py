@@ -41,7 +41,7 @@ class Away(Browser):
         expect(self.page.locator(".field[data-waits]")).to_have_count(2)
         expect(self.page.locator("#trouble")).to_contain_text("Noggin is not answering")
         self.come_back()
-        expect(sign).to_have_text("Saved", timeout=8000)
+        expect(sign).to_have_text("Saved")
         expect(self.page.locator("[data-waits]")).to_have_count(0)
         expect(self.page.locator("#trouble")).to_be_empty()
         expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/4")
@@ -56,7 +56,7 @@ class Away(Browser):
         expect(self.page.locator("#saving")).to_have_text("Offline. 1 figure waits here.")
         self.page.unroute("**/alive")
         self.page.unroute("**/figures/*")
-        expect(self.page.locator("#saving")).to_have_text("Saved", timeout=8000)
+        expect(self.page.locator("#saving")).to_have_text("Saved")
         self.assertEqual(self.intent(), (4, 3.2))
 
     def test_what_was_changed_meanwhile_is_said(self) -> None:
@@ -68,7 +68,6 @@ class Away(Browser):
         self.come_back()
         expect(self.page.locator("#trouble")).to_contain_text(
             "Aperture was changed to f/8 meanwhile. Yours, f/4, is kept now; Undo takes it back.",
-            timeout=8000,
         )
         self.assertEqual(self.intent()[0], 4)
         self.page.get_by_role("button", name="Undo: aperture").click()
@@ -86,7 +85,7 @@ class Away(Browser):
                 "count => JSON.parse(localStorage['noggin-waiting']).at(-1).by === count", arg=count
             )
         self.come_back()
-        expect(self.page.locator("#saving")).to_have_text("Saved", timeout=8000)
+        expect(self.page.locator("#saving")).to_have_text("Saved")
         self.assertEqual(self.intent()[0], 5)
 
     def test_steps_from_a_figure_that_changed_meanwhile_are_left_out(self) -> None:
@@ -95,7 +94,7 @@ class Away(Browser):
         expect(self.page.locator("#saving")).to_contain_text("1 figure waits")
         services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
         self.come_back()
-        expect(self.page.locator("#trouble")).to_contain_text("Your steps were left out", timeout=8000)
+        expect(self.page.locator("#trouble")).to_contain_text("Your steps were left out")
         self.assertEqual(self.intent()[0], 8)
 
     def test_typing_and_leaving_at_once_loses_nothing(self) -> None:
@@ -103,7 +102,7 @@ class Away(Browser):
         self.page.goto("about:blank")
         self.wait_until(lambda: self.intent()[1] == 7)
         again = self.open("/setups/1")
-        expect(again.locator("#saving")).to_have_text("Saved", timeout=8000)
+        expect(again.locator("#saving")).to_have_text("Saved")
         again.wait_for_function("() => !localStorage['noggin-waiting']")
         expect(again.locator("#trouble")).to_be_empty()
 
@@ -150,7 +149,7 @@ class Away(Browser):
         other = opened.value
         self.enter("Aperture", "4")
         expect(self.page.get_by_label("Aperture", exact=True)).to_have_value("f/4")
-        expect(other.get_by_label("Aperture", exact=True)).to_have_value("f/4", timeout=12000)
+        expect(other.get_by_label("Aperture", exact=True)).to_have_value("f/4")
         expect(other.get_by_text("changed in another window")).to_have_count(0)
         self.enter("Subject distance", "6", other)
         expect(other.get_by_text("changed in another window")).to_have_count(0)
@@ -204,7 +203,7 @@ class SignedOut(Browser):
         other = page.context.new_page()
         other.goto(self.home + "/sign-in")
         self.sign_in(other)
-        expect(page.locator("#saving")).to_have_text("Saved", timeout=8000)
+        expect(page.locator("#saving")).to_have_text("Saved")
         expect(page.locator("#trouble")).to_be_empty()
         setup = services.open_setup(self.store, 1).setup
         self.assertEqual(setup.intent.aperture, 4)

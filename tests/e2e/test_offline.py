@@ -27,7 +27,7 @@ class Phone(Browser):
         self.page = self.open(self.first(), viewport=size, service_workers="allow")
         self.let_in()
         self.addCleanup(self.page.context.set_offline, False)
-        self.page.wait_for_function(f"() => document.documentElement.dataset.kept > {self.kept}", timeout=0)
+        self.page.wait_for_function(f"() => document.documentElement.dataset.kept > {self.kept}")
 
     def first(self) -> str:
         """Where the phone begins."""
@@ -80,7 +80,7 @@ class Meanwhile(Phone):
         page.keyboard.press("Tab")
         expect(page.locator("#saving")).to_have_text("Offline. 1 figure waits here.")
         self.page.context.set_offline(False)
-        expect(page.locator("#saving")).to_have_text("Saved", timeout=10000)
+        expect(page.locator("#saving")).to_have_text("Saved")
         self.assertEqual(services.open_setup(self.store, 1).setup.intent.aperture, 4)
         expect(page.locator(".as-of")).to_have_count(0)
 

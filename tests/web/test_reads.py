@@ -3,7 +3,6 @@
 import json
 import sqlite3
 import threading
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import asdict
@@ -21,35 +20,22 @@ from noggin.services.setups import setups
 from tests.support import NOON, NOW, AppCase
 from tests.web.test_pages import PART, words
 
-HELD_S = 2.0
-"""For so long another program holds the lock."""
-
 
 class Locks(AppCase):
     database = "demo"
 
-    def opened_in(self, url: str) -> float:
-        """Seconds that a page takes."""
-        started = time.monotonic()
-        self.assertEqual(self.client.get(url).status_code, 200)
-        return time.monotonic() - started
-
-    def test_pages_open_in_their_usual_time_while_another_writes(self) -> None:
-        pages = ("/setups", "/setups/1", "/kit", "/shoots", "/bags", "/reach?setup=1")
-        for url in pages:
-            self.opened_in(url)
+    def test_pages_open_while_another_writes(self) -> None:
         writer = sqlite3.connect(self.path, isolation_level=None)
         self.addCleanup(writer.close)
         writer.execute("BEGIN IMMEDIATE")
         writer.execute("UPDATE kept SET name = 'half written' WHERE id = 1")
-        held = time.monotonic()
-        taken = {url: self.opened_in(url) for url in pages}
-        text = self.client.get("/setups").text
-        self.assertLess(time.monotonic() - held, HELD_S)
+        # Who wants the lock waits in vain, for it is not let go, and is refused: none of these does.
+        for url in ("/setups", "/setups/1", "/kit", "/shoots", "/bags", "/reach?setup=1"):
+            with self.subTest(url=url):
+                answer = self.client.get(url)
+                self.assertEqual(answer.status_code, 200)
+                self.assertNotIn("half written", answer.text)
         writer.execute("ROLLBACK")
-        # Nobody waited: a reader that wants the lock would be held up until it is let go.
-        self.assertLess(max(taken.values()), HELD_S / 2, taken)
-        self.assertNotIn("half written", text)
 
     def test_a_writer_waits_and_loses_nothing(self) -> None:
         writer = sqlite3.connect(self.path, isolation_level=None, check_same_thread=False)
