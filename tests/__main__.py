@@ -140,7 +140,9 @@ def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
 
 def _on_the_terminal(found: "sys.UnraisableHookArgs") -> None:
     """What is left unclosed is told when it is thrown away, on the terminal: never to whichever test then
-    reads what a command says."""
+    reads what a command says. What is told so comes from Werkzeug's test client, which spools a large form
+    into a file of its own and leaves that to the collector (`stream_encode_multipart`), and from answers
+    with a file that a closed page no longer reads."""
     with redirect_stderr(sys.__stderr__):
         sys.__unraisablehook__(found)
 

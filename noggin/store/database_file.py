@@ -119,6 +119,24 @@ def put_back(source: Path, target: Path) -> None:
         raise (failure(error, target) or StoreUnreadable(f"{target} cannot be written: {error}")) from None
 
 
+def keep_aside(path: Path, aside: Path) -> None:
+    """Give a file that cannot be read a second name, and take along what lies beside it; it stays where it
+    is. Raises OSError."""
+    aside.parent.mkdir(parents=True, exist_ok=True)
+    os.link(path, aside)
+    for ending in ("-wal", "-shm"):
+        with suppress(FileNotFoundError):
+            Path(f"{path}{ending}").rename(f"{aside}{ending}")
+    _on_disk(aside.parent)
+
+
+def take_place(ready: Path, path: Path) -> None:
+    """Put a file in the place of another in one step, so that there is always one. Raises OSError."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    ready.replace(path)
+    _on_disk(path.parent)
+
+
 def copy_name(path: Path, now: datetime, why: str) -> Path:
     """Where an automatic copy of a database goes."""
     return path.parent / COPIES / f"{path.stem}-{now:%Y%m%d-%H%M%S-%f}-{why}{path.suffix}"

@@ -2,6 +2,7 @@
 do with a file that is not right."""
 
 import json
+import os
 import shutil
 import tempfile
 from collections.abc import Callable
@@ -94,20 +95,43 @@ def keep_copying(store: Store, clock: Clock, stop: Event, told: Callable[[str], 
 
 def restore(path: Path, source: Path, clock: Clock) -> Path | None:
     """Put a backup in the place of a database; programs that have it open go on with what was put back.
-    Where what was there is kept aside (None: nothing was there). Raises StoreUnusable, OSError."""
+    Where what was there is kept aside (None: nothing was there). The copy lies complete and checked beside
+    the database before anything of that is touched: on any failure it is as it was. Raises StoreUnusable,
+    OSError."""
     must_be_there(source)
-    with tempfile.TemporaryDirectory() as folder:
-        checked = Path(folder) / "restored.sqlite3"
-        if database_file.version(source) is None:
-            raise StoreUnreadable(f"{source} is empty")
-        database_file.copy(source, checked)
-        problems = database_file.problems(checked)
-        if problems:
-            raise StoreDamaged(source, problems[0])
-        Store.on_file(checked, clock()).close()  # one of an older Noggin is brought up to date first
-        aside = _put_aside(path, clock())
-        database_file.made(path)
-        database_file.put_back(checked, path)
+    if database_file.version(source) is None:
+        raise StoreUnreadable(f"{source} is empty")
+    ready = path.with_name(f".{path.name}.restoring-{os.getpid()}")
+    try:
+        with tempfile.TemporaryDirectory() as folder:
+            checked = Path(folder) / "restored.sqlite3"
+            database_file.copy(source, checked)
+            problems = database_file.problems(checked)
+            if problems:
+                raise StoreDamaged(source, problems[0])
+            Store.on_file(checked, clock()).close()  # one of an older Noggin is brought up to date first
+            database_file.copy(checked, ready)
+        return _put_in_place(ready, path, clock())
+    finally:
+        ready.unlink(missing_ok=True)
+
+
+def _put_in_place(ready: Path, path: Path, now: datetime) -> Path | None:
+    if not path.exists():
+        database_file.take_place(ready, path)
+        return None
+    if not path.stat().st_size:
+        database_file.put_back(ready, path)
+        return None
+    try:
+        aside = database_file.keep_copy(path, now, "before-restore")
+    except StoreUnreadable:
+        # Only what really cannot be read: a disk that is full says nothing of the file.
+        aside = database_file.copy_name(path, now, "unreadable")
+        database_file.keep_aside(path, aside)
+        database_file.take_place(ready, path)
+        return aside
+    database_file.put_back(ready, path)
     return aside
 
 
@@ -129,21 +153,6 @@ def backup_bytes(store: Store) -> bytes:
     """A copy of the database as it is at one moment. Raises OSError, StoreUnusable."""
     with tempfile.TemporaryDirectory() as folder:
         return backup(store, Path(folder) / "copy.sqlite3").path.read_bytes()
-
-
-def _put_aside(path: Path, now: datetime) -> Path | None:
-    """Keep what is in a database file in a file of its own, readable or not."""
-    if not path.exists() or not path.stat().st_size:
-        return None
-    try:
-        return database_file.keep_copy(path, now, "before-restore")
-    except StoreUnusable:
-        aside = database_file.copy_name(path, now, "unreadable")
-        aside.parent.mkdir(parents=True, exist_ok=True)
-        for ending in ("", "-wal", "-shm"):
-            if Path(f"{path}{ending}").exists():
-                Path(f"{path}{ending}").rename(f"{aside}{ending}")
-        return aside
 
 
 def export(store: Store, clock: Clock, target: Path) -> int:
