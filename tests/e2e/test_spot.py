@@ -7,6 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from noggin.devices.simulated_camera import Exposure, FileCamera, View
+from noggin.services.setups import setups as services
 from tests.e2e.browser import PHONE, Browser
 
 SIZE = {"width": PHONE[0], "height": PHONE[1]}
@@ -88,6 +89,13 @@ class Files(Browser):
         expect(page.locator("#bring-in-said")).to_have_text("3 new, 0 known already, 1 skipped")
         expect(page.locator("#taken li")).to_have_count(4)
         expect(page.locator("#taken")).to_contain_text("Orchard wall, both of them")
+        # The page is made anew for what came in: its own list and summary stay.
+        services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
+        with page.expect_response(lambda answer: answer.url.endswith("/log/frames")):
+            page.evaluate("document.activeElement?.blur(); dispatchEvent(new Event('focus'))")
+        expect(page.locator("#saving")).to_have_text("Saved")
+        expect(page.locator("#bring-in-said")).to_have_text("3 new, 0 known already, 1 skipped")
+        expect(page.locator("#taken li")).to_have_count(4)
         self.clean(page)
         page.get_by_label("Files, or a whole folder dropped here").set_input_files(names)
         page.get_by_role("button", name="Take them in").click()
