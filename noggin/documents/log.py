@@ -1,6 +1,8 @@
 """The log, `noggin-log` version 1: frames as they were taken, newest first."""
 
 from collections.abc import Iterable, Iterator
+from datetime import datetime
+from math import isfinite
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError
@@ -29,15 +31,41 @@ def _plain(text: str) -> str:
     return text
 
 
+def _with_offset(taken: str) -> str:
+    if datetime.fromisoformat(taken).tzinfo is None:
+        raise own_words("has no offset from UTC. Write 2027-06-19T16:00:00+02:00")
+    return taken
+
+
+EXIF_FIGURES = ("shutter_s", "aperture", "iso", "focal_mm")
+"""What the log keeps of a file's settings as positive numbers."""
+
+
+def _settings(found: dict[str, Any]) -> dict[str, Any]:
+    for name in EXIF_FIGURES:
+        value = found.get(name, 1)
+        if (
+            isinstance(value, bool)
+            or not isinstance(value, int | float)
+            or not value > 0
+            or not isfinite(value)
+        ):
+            raise own_words(f"{name} is not a positive number")
+    return found
+
+
 Note = Annotated[str, Field(max_length=NOTE_LENGTH), AfterValidator(_plain)]
 ShortText = Annotated[str, Field(max_length=260), AfterValidator(_plain)]
+
+
+Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class SeenLevel(Part):
     """A zone's level in stops from mid-tone, its ±, and what it was read off."""
 
-    value: float
-    uncertainty: float
+    value: Finite
+    uncertainty: Finite
     by: By
 
 
@@ -56,7 +84,7 @@ class FrameEntry(Part):
 
     model_config = ConfigDict(title="noggin-log, one frame")
 
-    taken: ClockText
+    taken: Annotated[ClockText, AfterValidator(_with_offset)]
     file: ShortText | None = None
     sha256: Annotated[str, Field(pattern="^[0-9a-f]{64}$")] | None = None
     shoot: ShortText | None = None
@@ -64,10 +92,10 @@ class FrameEntry(Part):
     way: ShortText | None = None
     flash: bool = True
     dialled: DialledDocument | None = None
-    exif: dict[str, Any] = Field(default_factory=dict)
+    exif: Annotated[dict[str, Any], AfterValidator(_settings)] = Field(default_factory=dict)
     levels: dict[str, SeenLevel] = Field(default_factory=dict)
-    meant: dict[str, float] = Field(default_factory=dict)
-    planned: dict[str, float] = Field(default_factory=dict)
+    meant: dict[str, Finite] = Field(default_factory=dict)
+    planned: dict[str, Finite] = Field(default_factory=dict)
     verdict: Literal["right", "off", "daylight", "fault"] | None = None
     note: Note = ""
     lesson: Note = added("")
@@ -76,9 +104,9 @@ class FrameEntry(Part):
     not_faults: list[FaultKey] = added([])
     lights: list[ShortText] = added([])
     modifiers: list[ShortText] = added([])
-    sun_deg: float | None = added(None)
+    sun_deg: Annotated[float, Field(ge=-90, le=90)] | None = added(None)
     place: WhereTaken | None = added(None)
-    patches: dict[str, list[float]] = added({})
+    patches: dict[str, list[Finite]] = added({})
     histogram: Annotated[list[Annotated[float, Field(ge=0, le=1)]], Field(max_length=256)] = added([])
     simulated: bool = added(False)
 

@@ -30,7 +30,7 @@ from noggin.core.pops.frame import (
 from noggin.core.pops.next_change import Change, advise
 from noggin.core.setup.setup import SetUp
 from noggin.core.typed.parse_quantities import read_aperture, read_power
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import TOLERANCE, FNumber, Stops
 from noggin.core.wording import percent
 from noggin.documents.fields import Name, Part, Time, Within, added
 from noggin.documents.json_input import check_kind, check_notes
@@ -68,6 +68,13 @@ class DialledDocument(Part):
     distances: dict[str, Annotated[float, Within(limits.LIGHT_DISTANCE)]] = added({})
 
 
+def read_metered(text: str) -> FNumber:
+    """The aperture that a flash meter says. Raises Unreadable, OutOfRange."""
+    f_number = read_aperture(text)
+    limits.METERED_APERTURE.check("meter", f_number)
+    return f_number
+
+
 class SeenDocument(Part):
     """One thing seen: a zone's level, or that it clips; a meter's aperture for one light; a share of
     flash; a band."""
@@ -88,7 +95,7 @@ class SeenDocument(Part):
             return BandSeen()
         if self.meter is not None:
             place = place_of(setup, self.light or "key")
-            return MeterSeen(setup.lights[place].says, dials.aperture_stops(read_aperture(self.meter)))
+            return MeterSeen(setup.lights[place].says, dials.aperture_stops(read_metered(self.meter)))
         if self.flash_share is not None:
             return ShareSeen(self.flash_share)
         if self.clipped:

@@ -213,6 +213,7 @@ class Found(LogCase):
 
     def test_by_words_by_light_and_by_what_came_of_it(self) -> None:
         self.assertIn("Orchard wall", self.listed("?find=green+light"))
+        self.assertIn("Orchard wall", self.listed("?find=%00green+light"))
         self.assertIn("No frame is like that", self.listed("?find=green+parrots"))
         faults = log.page(self.store, log.wanted_of({"verdict": "fault"})).frames
         self.assertEqual({frame.entry.fault for frame in faults}, {"no_flash", "filter_left_on"})
@@ -303,6 +304,22 @@ class Documents(LogCase):
             answer = self.client.post("/log/import", data={"file": (io.BytesIO(bad), "log.json")})
             self.assertEqual(answer.status_code, 422, bad)
         self.assertEqual(self.store.frames.count(), count)
+
+    def test_a_frame_with_a_figure_that_cannot_be_is_refused_beside_it(self) -> None:
+        noon = "2027-06-19T12:00:00+02:00"
+        nan = float("nan")
+        for bad in (
+            {"taken": "2027-06-19T12:00:00"},
+            {"sun_deg": 92.0},
+            {"exif": {"iso": "y"}},
+            {"exif": {"aperture": 0}},
+            {"levels": {"subject": {"value": nan, "uncertainty": 0.1, "by": "raw"}}},
+        ):
+            document = {"format": "noggin-log", "version": 1, "frames": [{"taken": noon, **bad}]}
+            given = io.BytesIO(json.dumps(document).encode())
+            answer = self.client.post("/log/import", data={"file": (given, "log.json")})
+            self.assertEqual(answer.status_code, 422, bad)
+            self.assertIn(next(iter(bad)), answer.text)
 
     def test_as_a_table(self) -> None:
         rows = list(csv.DictReader(io.StringIO(self.client.get("/log.csv?verdict=fault").text)))

@@ -125,6 +125,12 @@ class Takes(Shoot):
         self.assertEqual(plain.status_code, 422)
         self.assertIn("Say what came out", words(self.pop()))
 
+    def test_an_aperture_that_no_meter_says_is_told_beside_it(self) -> None:
+        self.pop(saw_background="right")
+        for said in ("f/0", "f/9000"):
+            self.assertIn("is outside 0.5 … 256", self.pop(meter_0=said))
+        self.assertEqual(len(self.opened().shots), 1)
+
     def test_a_second_press_keeps_no_second_frame(self) -> None:
         fields = {"frames": 0, "flash": 0, "saw-background": "right"}
         first = self.client.post(f"{self.page}/frames", data=fields, headers=PART)

@@ -111,7 +111,8 @@ class LogPage:
 def wanted_of(asked: Mapping[str, str]) -> Wanted:
     """What is asked for on a page or in a command: a value for each of FILTERS, and words to `find`."""
     tags = tuple((kind, asked[kind]) for kind in FILTERS if asked.get(kind))
-    return Wanted(tags, asked.get("find", "")[:200])
+    find = "".join(sign for sign in asked.get("find", "")[:200] if sign.isprintable())
+    return Wanted(tags, find)
 
 
 def page(store: Store, wanted: Wanted, before: int | None = None, most: int = PAGE_SIZE) -> LogPage:

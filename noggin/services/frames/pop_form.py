@@ -8,9 +8,10 @@ from noggin.core.errors import OutOfRange, Refused, Unreadable
 from noggin.core.physics.filters import NO_FILTER
 from noggin.core.pops.frame import SAID, SHARE_UNCERTAINTY
 from noggin.core.setup.scene import ZONES
-from noggin.core.typed.parse_quantities import read_aperture, read_power
+from noggin.core.typed.parse_quantities import read_power
 from noggin.core.units import Stops
 from noggin.documents.log import FrameEntry, read_entry
+from noggin.documents.pops import read_metered
 from noggin.services.clock import Clock
 from noggin.services.day.shoots import Mistyped
 from noggin.services.frames.entry import taken_now
@@ -133,7 +134,7 @@ def _others(take: OpenTake, given: Mapping[str, str], problems: dict[str, str]) 
         text = given.get(f"meter-{index}", "").strip()
         if text:
             try:
-                read_aperture(text)
+                read_metered(text)
             except (Unreadable, OutOfRange, Refused) as error:
                 problems[f"meter-{index}"] = str(error)
             yield {"light": light.says, "meter": text, "by": "meter"}
