@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from noggin.core.errors import Refused
 from noggin.core.physics.appearance import CLIP
 from noggin.core.physics.colour import Values
-from noggin.core.pops.tone_curve import ToneCurve, level_of
+from noggin.core.pops.tone_curve import ToneCurve, level_of_luminance
 from noggin.core.units import Stops
 from noggin.photos.photo import Photo
 
@@ -72,7 +72,7 @@ def measure(photo: Photo, patch: Patch, curve: ToneCurve | None = None) -> Patch
     where that is known; the median of a raw file."""
     part = _part(photo.light, patch)
     full = float((part >= 0.18 * 2 ** (photo.full - FULL_WITHIN)).mean())
-    level = level_of(float(np.median(part) if photo.kind == "raw" else part.mean()))
+    level = level_of_luminance(float(np.median(part) if photo.kind == "raw" else part.mean()))
     return PatchTone(curve.level(level) if curve and photo.kind != "raw" else level, full)
 
 

@@ -50,10 +50,10 @@ def raw_luminance(
     return found
 
 
-def level_of(light: float) -> Stops:
+def level_of_luminance(light: float) -> Stops:
     """Stops from mid-tone of linear light: log2(Y/0.18).
 
-    >>> level_of(0.18), round(level_of(0.09), 1), level_of(0.0)
+    >>> level_of_luminance(0.18), round(level_of_luminance(0.09), 1), level_of_luminance(0.0)
     (0.0, -1.0, -12.0)
     """
     return max(log2(light / MID_GREY), DARKEST) if light > 0 else DARKEST

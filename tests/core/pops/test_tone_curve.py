@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from noggin.core.errors import Refused
 from noggin.core.physics.srgb import undo_srgb
 from noggin.core.pops import tone_curve
-from noggin.core.pops.tone_curve import ToneCurve, fit_curve, level_of, luminance, raw_luminance
+from noggin.core.pops.tone_curve import ToneCurve, fit_curve, level_of_luminance, luminance, raw_luminance
 from tests.support import fewer
 
 
@@ -18,7 +18,7 @@ class Tones(unittest.TestCase):
     def test_mid_tone_is_118_of_255(self) -> None:
         # ISO 12232, standard output sensitivity: 18 % is sRGB 118.
         grey = np.full((4, 4, 3), 118, np.uint8)
-        self.assertAlmostEqual(level_of(float(luminance(grey).mean())), 0.0, delta=0.01)
+        self.assertAlmostEqual(level_of_luminance(float(luminance(grey).mean())), 0.0, delta=0.01)
 
     def test_srgb_against_the_standards_own_figures(self) -> None:
         # IEC 61966-2-1: the two pieces meet at 0.04045, where linear light is 0.0031308.
@@ -36,7 +36,7 @@ class Tones(unittest.TestCase):
         # DOMAIN: level = log2((median - black)/(white - black)) + headroom.
         counts = np.array([512 + (16383 - 512) * 2 ** (level - 3.0)], np.float32)
         light = float(raw_luminance(counts, 512, 16383, 3.0)[0])
-        self.assertAlmostEqual(level_of(light), level, places=2)
+        self.assertAlmostEqual(level_of_luminance(light), level, places=2)
 
     def test_white_under_black_is_no_sensor(self) -> None:
         with self.assertRaises(Refused):
