@@ -11,6 +11,8 @@ from noggin.services.setups import setups as services
 from tests.e2e.browser import PHONE, Browser
 
 SIZE = {"width": PHONE[0], "height": PHONE[1]}
+RAW = 30_000_000
+"""Bytes of a raw file of a camera of 24 megapixels, 14 bits, with its previews."""
 AT = datetime(2027, 6, 19, 13, 20, tzinfo=timezone(timedelta(hours=2)))
 
 
@@ -81,21 +83,26 @@ class Files(Browser):
             path = Path(folder.name) / f"IMG_{index}.jpg"
             path.write_bytes(FileCamera(index).jpeg(view, taken))
             names.append(path)
+        raw = Path(folder.name) / "IMG_8.dng"
+        taken = Exposure(1 / 160, 2.0, 100, 85, True, AT + timedelta(minutes=8))
+        raw.write_bytes(
+            FileCamera(8).dng(View({"background": -1.0, "subject": 0.1}), taken).ljust(RAW, b"\0")
+        )
         broken = Path(folder.name) / "IMG_9.jpg"
         broken.write_bytes(names[0].read_bytes()[:800])
         page = self.open("/log/frames", viewport=SIZE)
-        page.get_by_label("Files, or a whole folder dropped here").set_input_files([*names, broken])
+        page.get_by_label("Files, or a whole folder dropped here").set_input_files([*names, raw, broken])
         page.get_by_role("button", name="Take them in").click()
-        expect(page.locator("#bring-in-said")).to_have_text("3 new, 0 known already, 1 skipped")
-        expect(page.locator("#taken li")).to_have_count(4)
+        expect(page.locator("#bring-in-said")).to_have_text("4 new, 0 known already, 1 skipped")
+        expect(page.locator("#taken li")).to_have_count(5)
         expect(page.locator("#taken")).to_contain_text("Orchard wall, both of them")
         # The page is made anew for what came in: its own list and summary stay.
         services.enter(self.store, self.wiring.clock, 1, "aperture", "8")
         with page.expect_response(lambda answer: answer.url.endswith("/log/frames")):
             page.evaluate("document.activeElement?.blur(); dispatchEvent(new Event('focus'))")
         expect(page.locator("#saving")).to_have_text("Saved")
-        expect(page.locator("#bring-in-said")).to_have_text("3 new, 0 known already, 1 skipped")
-        expect(page.locator("#taken li")).to_have_count(4)
+        expect(page.locator("#bring-in-said")).to_have_text("4 new, 0 known already, 1 skipped")
+        expect(page.locator("#taken li")).to_have_count(5)
         self.clean(page)
         page.get_by_label("Files, or a whole folder dropped here").set_input_files(names)
         page.get_by_role("button", name="Take them in").click()
