@@ -1,6 +1,7 @@
 """Frames in and the log out, by the terminal."""
 
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -51,6 +52,22 @@ class Frames(unittest.TestCase):
         self.assertEqual(found["1.jpg"]["settings"]["aperture"], 2.0)
         self.assertAlmostEqual(found["1.jpg"]["patches"]["background"]["level"], -1.0, delta=0.1)
         self.assertIn("cut off", found["cut.jpg"]["skipped"])
+
+    def test_an_odd_file_is_named_and_skipped_and_the_rest_comes_in(self) -> None:
+        whole = (self.folder / "0.jpg").read_bytes()
+        for year in (b"0001", b"1899", b"9999"):
+            odd = whole.replace(b"2027:06:19", year + b":06:19")
+            self.assertNotEqual(odd, whole)
+            (self.folder / f"year{year.decode()}.jpg").write_bytes(odd)
+        for index, name in enumerate((b"bell\x07.jpg", b"half\xe2\x82.jpg", b"n" * 240 + b".jpg")):
+            folder = os.fsencode(self.folder) + (b"/" + b"f" * 200 if len(name) > 200 else b"")
+            os.makedirs(folder, exist_ok=True)
+            Path(os.fsdecode(folder + b"/" + name)).write_bytes(whole + bytes([index]))
+        lines = self.frames()
+        self.assertEqual(lines[-1], "6 new, 0 known already, 7 skipped")
+        self.assertEqual(sum("taken in the year" in line for line in lines), 3)
+        self.assertTrue(any(line.startswith("bell\ufffd.jpg: skipped") for line in lines))
+        self.assertEqual(self.frames()[-1], "0 new, 6 known already, 7 skipped")
 
     def test_a_run_that_was_stopped_goes_on_where_it_was(self) -> None:
         first = run("frames", str(self.folder / "0.jpg"), "--database", self.database)

@@ -18,6 +18,7 @@ from noggin.core.planning.way import Plan
 from noggin.core.units import Stops
 from noggin.documents.fields import is_zone
 from noggin.documents.log import FrameEntry, read_entry, written_entry
+from noggin.documents.problems import BadDocument
 from noggin.documents.setup import setup_of_text
 from noggin.photos.exif import Exif
 from noggin.photos.patches import Patch
@@ -39,6 +40,9 @@ NEAR_APERTURE: Stops = 1.5
 NEAR_FOCAL = 1.25
 """Within what a frame's aperture and focal length are those of a set-up: a stop and a half, for advice may
 have changed it; a quarter. From memory."""
+
+YEARS = range(1970, 2100)
+"""In which a frame may have been taken: a camera's clock that was never set says its first year."""
 
 KNOWN = "is in the log already"
 
@@ -141,20 +145,34 @@ def import_frame(
 ) -> ImportedFrame:
     """One file into the log. Whatever is wrong with it is said, not raised."""
     digest = sha256(raw).hexdigest()
+    shown = _printable(name)
     kept = store.frames.known(digest)
     if kept:
-        return ImportedFrame(name, "known", KNOWN, kept.id, read_entry(kept.document), digest)
+        return ImportedFrame(shown, "known", KNOWN, kept.id, read_entry(kept.document), digest)
     try:
         measured = measured_file(store, raw, name)
-    except Unreadable as error:
-        return ImportedFrame(name, "skipped", str(error), sha256=digest)
-    taken = measured.photo.exif.at(batch.zone, batch.clock_off)
+        taken = _taken(measured.photo.exif, batch)
+        with store.write_transaction():
+            take, shoot = (matcher or Matcher(store)).take_of(taken, measured.photo.exif)
+            entry = entry_of_file(measured, taken, take, shoot, keep_place=batch.keep_place)
+            return _kept(store, measured.photo, entry, take, taken)
+    except (Unreadable, BadDocument) as error:
+        return ImportedFrame(shown, "skipped", str(error), sha256=digest)
+
+
+def _taken(exif: Exif, batch: Batch) -> datetime:
+    """When a file says that it was taken. Raises Unreadable where it does not, or nobody can have."""
+    if exif.taken is not None and exif.taken.year not in YEARS:
+        raise Unreadable(f"says that it was taken in the year {exif.taken.year}. Set the camera's clock")
+    taken = exif.at(batch.zone, batch.clock_off)
     if taken is None:
-        return ImportedFrame(name, "skipped", "does not say when it was taken", sha256=digest)
-    with store.write_transaction():
-        take, shoot = (matcher or Matcher(store)).take_of(taken, measured.photo.exif)
-        entry = entry_of_file(measured, taken, take, shoot, keep_place=batch.keep_place)
-        return _kept(store, measured.photo, entry, take, taken)
+        raise Unreadable("does not say when it was taken")
+    return taken
+
+
+def _printable(name: str) -> str:
+    """A file's name as it can be shown: signs that cannot be printed, and halves of signs, are replaced."""
+    return "".join(sign if sign.isprintable() else "\N{REPLACEMENT CHARACTER}" for sign in name)
 
 
 def _kept(
@@ -244,7 +262,7 @@ def import_folder(store: Store, folder: Path, batch: Batch) -> Iterator[Imported
         try:
             raw = path.read_bytes()
         except OSError as error:
-            yield ImportedFrame(name, "skipped", f"cannot be read: {error.strerror}")
+            yield ImportedFrame(_printable(name), "skipped", f"cannot be read: {error.strerror}")
             continue
         yield import_frame(store, raw, name, batch, matcher)
 
