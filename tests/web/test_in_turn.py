@@ -106,6 +106,13 @@ class Crew(unittest.TestCase):
         self.assertEqual(self.bring_in()[0], 303)
         self.assertEqual(self.count(), before + 1)
 
+    def test_files_that_take_too_long_are_said_to_be_in_as_far_as_they_are(self) -> None:
+        with patch.object(in_turn, "IMPORT_S", 0.0):
+            answer = self.client.post("/log/frames", data={"frames": (io.BytesIO(b"x"), "a.jpg")})
+        self.assertEqual(answer.status_code, 503)
+        self.assertIn("What had come in by then is kept", answer.text)
+        self.assertNotIn("Nothing of it was kept", answer.text)
+
     def test_a_process_that_ends_is_no_loss(self) -> None:
         (pid,) = self.pids()
         os.kill(pid, signal.SIGKILL)

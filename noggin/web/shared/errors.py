@@ -91,6 +91,9 @@ REFUSALS = (
 TOO_SLOW = "noggin.too_slow"
 """Set in the environment of a request that was given up."""
 
+PIECE_BY_PIECE = frozenset({"log.bring_in"})
+"""Routes that keep each part of what they bring as soon as it is read, by their endpoint."""
+
 
 def told_beforehand(app: Flask) -> None:
     """Answer a request that was given up elsewhere with the page that says so."""
@@ -98,7 +101,10 @@ def told_beforehand(app: Flask) -> None:
     @app.before_request
     def tell() -> None:
         if request.environ.get(TOO_SLOW):
-            raise TookTooLong("Reading that took too long and was stopped. Nothing of it was kept.")
+            kept = "Nothing of it was kept."
+            if request.endpoint in PIECE_BY_PIECE:
+                kept = "What had come in by then is kept. Bring all of it again: none comes in twice."
+            raise TookTooLong(f"Reading that took too long and was stopped. {kept}")
 
 
 def register(app: Flask) -> None:
