@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 from datetime import datetime
-from math import isfinite
+from math import inf
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError
@@ -44,20 +44,13 @@ EXIF_FIGURES = ("shutter_s", "aperture", "iso", "focal_mm")
 def _settings(found: dict[str, Any]) -> dict[str, Any]:
     for name in EXIF_FIGURES:
         value = found.get(name, 1)
-        if (
-            isinstance(value, bool)
-            or not isinstance(value, int | float)
-            or not value > 0
-            or not isfinite(value)
-        ):
+        if type(value) not in (int, float) or not 0 < value < inf:
             raise own_words(f"{name} is not a positive number")
     return found
 
 
 Note = Annotated[str, Field(max_length=NOTE_LENGTH), AfterValidator(_plain)]
 ShortText = Annotated[str, Field(max_length=260), AfterValidator(_plain)]
-
-
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 
