@@ -101,7 +101,13 @@ HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1", b"heif")
 TIFF_STARTS = (b"II*\x00", b"MM\x00*")
 """How a TIFF file begins. Source: TIFF 6.0, section 2."""
 
-DNG_VERSION, SUB_IFDS, PHOTOMETRIC = 50706, 330, 262
+RAW_MARK = b"CR"
+"""At byte 8 of a TIFF file: its sensor's figures lie in a later directory. From memory."""
+
+DNG_VERSION, SUB_IFDS, PHOTOMETRIC, SUBFILE_TYPE = 50706, 330, 262, 254
+REDUCED = 1
+"""Subfile type of a smaller picture that stands before the full one. Source: TIFF 6.0, section 8."""
+
 MOSAIC = (32803, 34892)
 """Tags and values by which a TIFF file holds a sensor's own figures. Source: DNG 1.7; TIFF/EP, ISO
 12234-2."""
@@ -115,10 +121,13 @@ def is_raw(raw: bytes) -> bool:
         return raw[8:12] not in HEIF_BRANDS
     if raw[:4] not in TIFF_STARTS:
         return True  # whether it is one is LibRaw's to say
+    if raw[8:10] == RAW_MARK:
+        return True
     try:
         with _quietly(), Image.open(BytesIO(raw), formats=("TIFF",)) as image:
             tags = image.tag_v2  # type: ignore[attr-defined]  # a TIFF has them
-            return DNG_VERSION in tags or SUB_IFDS in tags or tags.get(PHOTOMETRIC) in MOSAIC
+            preview_first = SUB_IFDS in tags and tags.get(SUBFILE_TYPE) == REDUCED
+            return preview_first or DNG_VERSION in tags or tags.get(PHOTOMETRIC) in MOSAIC
     except Image.DecompressionBombError:
         return False  # what it is, is told when it is opened
     except (OSError, ValueError, SyntaxError, KeyError, TypeError, AttributeError):

@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta, timezone
 from zoneinfo import ZoneInfo
 
 import numpy as np
+import tifffile
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
@@ -19,7 +20,7 @@ from noggin.devices.simulated_camera import CARD, Exposure, FileCamera, View
 from noggin.photos.exif import Exif, read_exif
 from noggin.photos.full_size import parts_at_full_size
 from noggin.photos.patches import Patch, beside, find_patches, histogram, largest_face, measure
-from noggin.photos.photo import is_photo, read_photo
+from noggin.photos.photo import is_photo, is_raw, read_photo
 from tests.support import fewer
 
 AT = datetime(2027, 6, 19, 13, 10, 5, tzinfo=timezone(timedelta(hours=2)))
@@ -169,6 +170,21 @@ class Kinds(unittest.TestCase):
             self.assertTrue(is_photo(name), name)
         for name in ("a.txt", "jpg", "a.xmp", ".dng.bak"):
             self.assertFalse(is_photo(name), name)
+
+    def test_a_picture_with_smaller_ones_behind_it_is_no_raw_file(self) -> None:
+        # TIFF 6.0, section 8: the first directory is the full picture unless its subfile type says smaller.
+        out, small = io.BytesIO(), np.zeros((40, 60, 3), np.uint8)
+        with tifffile.TiffWriter(out) as writer:
+            writer.write(np.full((80, 120, 3), 128, np.uint8), photometric="rgb", subifds=1)
+            writer.write(small, photometric="rgb", subfiletype=1)
+        self.assertFalse(is_raw(out.getvalue()))
+        self.assertEqual(read_photo(out.getvalue(), "export.tif").kind, "tiff")
+        out = io.BytesIO()
+        with tifffile.TiffWriter(out) as writer:
+            writer.write(small, photometric="rgb", subifds=1, subfiletype=1)
+            writer.write(np.full((80, 120), 128, np.uint16), photometric="minisblack")
+        self.assertTrue(is_raw(out.getvalue()))
+        self.assertTrue(is_raw(b"II*\x00\x10\x00\x00\x00CR\x02\x00"))
 
     def test_what_a_file_is_its_content_decides_never_its_name(self) -> None:
         for raw, kind in (
