@@ -44,6 +44,9 @@ STUCK_S = 1200
 
 SLOWEST_SHOWN = 10
 
+LONG_S = 1.0
+"""From how many seconds of tests on a worker looks for what it can give back."""
+
 
 @dataclass
 class Outcome:
@@ -182,14 +185,16 @@ _groups: dict[str, list[unittest.TestCase]] = {}
 
 
 def _run_group(name: str) -> Outcome:
-    """A class of tests, or a check, in a worker, which gives back what it holds no more."""
+    """A class of tests, or a check, in a worker, which gives back what it holds no more after a long
+    one."""
     started = time.monotonic()
     faulthandler.dump_traceback_later(STUCK_S, exit=True)
     outcome = _checked(name) if name in CHECKS else run(_groups[name])
     faulthandler.cancel_dump_traceback_later()
     outcome.group, outcome.took = name, time.monotonic() - started
-    gc.collect()
-    LIBC.malloc_trim(0)
+    if outcome.took > LONG_S:
+        gc.collect()
+        LIBC.malloc_trim(0)
     outcome.memory_mb[os.getpid()] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return outcome
 
@@ -209,6 +214,7 @@ def shared_out(groups: dict[str, list[unittest.TestCase]]) -> Iterator[Outcome]:
     known: dict[str, float] = json.loads(SECONDS.read_text(encoding="utf-8")) if SECONDS.exists() else {}
     dealt = sorted((*CHECKS, *groups), key=lambda name: -known.get(name, UNKNOWN_S))
     workers = max(os.cpu_count() or 1, 2)
+    gc.freeze()  # what was imported stays, and is not looked through again and again
     with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), _one_arena) as pool:
         names = {pool.submit(_run_group, name): name for name in dealt}
         for future in as_completed(names):

@@ -6,6 +6,7 @@ import importlib
 import pkgutil
 import re
 import sys
+import tomllib
 import unittest
 from collections import Counter
 from dataclasses import dataclass
@@ -96,7 +97,7 @@ INSIDE = {
 """The parts of the house that have rooms of their own."""
 
 
-CORE_LIBRARIES = {"astral", "numpy", "cv2"}
+CORE_LIBRARIES = {"astral", "numpy"}
 """What the core takes besides the standard library: the sun's place, sums on columns, pictures blurred."""
 
 
@@ -211,6 +212,12 @@ class House(unittest.TestCase):
                 outside = {name.split(".")[0] for name in imports(source)} - {"noggin"}
                 with self.subTest(module=module):
                     self.assertEqual(outside - CORE_LIBRARIES - set(sys.stdlib_module_names), set())
+
+    def test_every_package_says_what_it_is_for(self) -> None:
+        project = tomllib.loads((ROOT.parent / "pyproject.toml").read_text(encoding="utf-8"))["project"]
+        needed = {re.split(r"[<>=]", package)[0] for package in project["dependencies"]}
+        listed = (DOCS / "packages.md").read_text(encoding="utf-8")
+        self.assertEqual(needed, set(re.findall(r"^\| ([\w-]+) \| (?!what)", listed, re.M)))
 
     def test_one_class_name_has_one_meaning(self) -> None:
         names = Counter(

@@ -40,6 +40,7 @@ EXCEPTIONS = {
         "protocol_version",
         "unraisablehook",
         "failfast",
+        "MAX_IMAGE_PIXELS",
     ),
     "a library calls it": (
         "load_tests",

@@ -8,5 +8,5 @@ trap 'rm -rf "$tool"' EXIT
 compile=("$tool/bin/pip-compile" --quiet --strip-extras --no-header --no-emit-index-url --no-emit-find-links)
 "${compile[@]}" --output-file requirements.txt pyproject.toml
 "${compile[@]}" --extra dev --output-file requirements-dev.txt --constraint requirements.txt pyproject.toml
-sed -i '1i # Pinned by `make pins` from pyproject.toml; do not edit by hand.' requirements.txt
+sed -i '1i # Pinned by `make pins` from pyproject.toml; do not edit by hand. docs/packages.md: what each is for.' requirements.txt
 sed -i '1i # Pinned by `make pins` from pyproject.toml [dev]; do not edit by hand.' requirements-dev.txt

@@ -31,6 +31,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     # Imported here: a plan on the command line needs neither pages nor a database.
     from noggin.web import create_app
     from noggin.web.serving.server import listen, usual_readers
+    from noggin.web.shared.memory import keep_small
 
     if proxy and not names:
         raise click.UsageError("--proxy needs --name: the name under which the proxy is asked for.")
@@ -43,6 +44,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
         links = reached_at(host, port, names, proxy)
         config["ADDRESSES"] = tuple(links)
     config["TRUSTED_HOSTS"] = ["127.0.0.1", "localhost", "[::1]", in_url(host), *names, *hosts_of(links)]
+    keep_small()
     app = create_app(config)
     store = app.extensions["noggin"].store
     server = listen(app, host, port, usual_readers())

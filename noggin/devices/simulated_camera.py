@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from fractions import Fraction
+from functools import cache
 from io import BytesIO
 from math import log2
 
@@ -150,8 +151,9 @@ def _scene(view: View) -> Light:
     return found
 
 
+@cache
 def _drawn() -> tuple[Light, tuple[Light, Light]]:
-    """Masks of the body, the face's oval, and what is darker in it."""
+    """Masks, the same for every frame, of the body, the face's oval, and what is darker in it."""
     scale = 3
     width, height = SIZE[0] * scale, SIZE[1] * scale
     left, top, wide, high = (

@@ -74,6 +74,8 @@ def read_path(path: Path) -> Iterator[tuple[str, dict[str, Any]]]:
         for name in names:
             yield _read(str(name.relative_to(path)), name.read_bytes())
     elif zipfile.is_zipfile(path):
+        if path.stat().st_size > ALL_MOST:
+            raise BadDocument([Problem(path.name, f"is larger than {ALL_MOST // 1024**2} MiB")])
         yield from read_zip(path.read_bytes())
     else:
         _check_sizes([(path.name, path.stat().st_size)])

@@ -9,6 +9,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 import exifread
+from PIL import Image
 
 logging.getLogger("exifread").setLevel(logging.CRITICAL)  # what it cannot read is left out, not told
 
@@ -56,7 +57,7 @@ class Exif:
 def read_exif(raw: bytes) -> Exif:
     """EXIF of a file of any kind; empty where it has none, or what it has cannot be read."""
     try:
-        tags = exifread.process_file(BytesIO(raw), details=False)
+        tags = exifread.process_file(BytesIO(_exif_part(raw)), details=False)
     except Exception:
         return Exif()
     flash = _number(tags, "Flash")
@@ -71,6 +72,21 @@ def read_exif(raw: bytes) -> Exif:
         _text(tags, "Model"),
         _place(tags),
     )
+
+
+EXIF_MARK = b"Exif\0\0"
+
+
+def _exif_part(raw: bytes) -> bytes:
+    """A file, or of an HEIC file its EXIF alone as Pillow finds it (a TIFF file of its own)."""
+    if raw[4:8] != b"ftyp":
+        return raw
+    try:
+        with Image.open(BytesIO(raw), formats=("HEIF",)) as image:
+            found: bytes = image.info.get("exif") or raw
+            return found.removeprefix(EXIF_MARK)
+    except (OSError, KeyError):
+        return raw  # no HEIC file, or nothing here opens those
 
 
 def _tag(tags: dict[str, Any], name: str) -> Any:

@@ -5,8 +5,7 @@ from io import BytesIO
 
 from PIL import Image, ImageOps
 
-from noggin.core.errors import Unreadable
-from noggin.photos.photo import OPENED, PIXELS_MOST, check_size, is_raw, opened_raw, told
+from noggin.photos.photo import check_bytes, is_raw, opened_picture, opened_raw
 
 CROP = (640, 480)
 """Width and height of a part, pixels of the picture and of the screen."""
@@ -17,22 +16,19 @@ QUALITY = 92
 def parts_at_full_size(raw: bytes, middles: Mapping[str, tuple[float, float]]) -> dict[str, bytes]:
     """Parts of a file's picture as JPEG, not made smaller or larger; `middles` are where each lies, across
     and down from 0 to 1. Raises Unreadable."""
-    check_size(raw)
+    check_bytes(len(raw))
     if is_raw(raw):
         with opened_raw(raw) as found:
             image = Image.fromarray(
                 found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8)
             )
     else:
-        with told():
-            image = _opened(raw)
+        image = _opened(raw)
     return {key: _part(image, at) for key, at in middles.items()}
 
 
 def _opened(raw: bytes) -> Image.Image:
-    with Image.open(BytesIO(raw), formats=OPENED) as image:
-        if image.width * image.height > PIXELS_MOST:
-            raise Unreadable("would unpack to far too many pixels")
+    with opened_picture(raw) as image:
         ImageOps.exif_transpose(image, in_place=True)
         return image.convert("RGB")
 

@@ -2,19 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
-from pathlib import Path
-from threading import Lock
 
-import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
 from noggin.core.physics.appearance import CLIP
 from noggin.core.physics.colour import Values
 from noggin.core.pops.tone_curve import ToneCurve, level_of_luminance
 from noggin.core.units import Stops
+from noggin.photos.faces import find_faces
 from noggin.photos.photo import Photo
 
 FULL_WITHIN: Stops = 0.05
@@ -109,8 +105,8 @@ def largest_face(photo: Photo) -> Patch | None:
     step = max(1, max(photo.light.shape) // LOOKED_AT)
     shown = np.clip(photo.light[::step, ::step] / 0.18, 0, None)
     grey = (255 * np.clip(shown / (1 + shown), 0, 1) ** (1 / 2.2)).astype(np.uint8)
-    faces = _detected(grey)
-    if not len(faces):
+    faces = find_faces(grey, max(24, min(grey.shape) // 12))
+    if not faces:
         return None
     rows, columns = grey.shape
     left, top, width, height = max(faces, key=lambda face: face[2] * face[3])
@@ -120,24 +116,6 @@ def largest_face(photo: Photo) -> Patch | None:
         float(0.4 * width / columns),
         float(0.45 * height / rows),
     )
-
-
-def _detected(grey: NDArray[np.uint8]) -> NDArray[np.int32]:
-    least = max(24, min(grey.shape) // 12)
-    with _ONE_AT_A_TIME:
-        found = _cascade().detectMultiScale(grey, 1.15, 5, minSize=(least, least))
-    return np.asarray(found, dtype=np.int32).reshape(-1, 4)
-
-
-@cache
-def _cascade() -> cv2.CascadeClassifier:
-    """A frontal-face detector that ships with OpenCV (Viola and Jones 2001)."""
-    folder = Path(cv2.__file__).parent / "data"
-    return cv2.CascadeClassifier(str(folder / "haarcascade_frontalface_default.xml"))
-
-
-_ONE_AT_A_TIME = Lock()
-"""A detector keeps its place while it works."""
 
 
 def histogram(photo: Photo) -> tuple[float, ...]:

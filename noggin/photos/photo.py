@@ -10,7 +10,6 @@ from math import ceil
 from pathlib import PurePath
 
 import numpy as np
-import pillow_heif
 import rawpy
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -21,14 +20,30 @@ from noggin.core.pops.tone_curve import luminance, raw_luminance
 from noggin.core.units import Stops
 from noggin.photos.exif import Exif, read_exif
 
+try:
+    import pillow_heif
+except ModuleNotFoundError:  # an extra: what is inside it is under GPLv2
+    HEIC = False
+else:
+    HEIC = True
+    pillow_heif.register_heif_opener()
+
 Image.init()  # from here on every format is known by its name
-pillow_heif.register_heif_opener()
 
 FILE_MOST = 256 * 1024 * 1024
 """Bytes of a file."""
 
 PIXELS_MOST = 200_000_000
 """Pixels of a picture: more would be a bomb, not a photograph."""
+
+UNPACKED_MOST = 1_300_000_000
+"""Bytes that a file may take while it is unpacked, in a process that is not the server's own."""
+
+RENDERED_BYTES, SENSOR_BYTES, HALF_BYTES = 6, 13, 5
+"""Bytes of a pixel while a file is unpacked: a rendered picture and itself turned upright; a raw file
+developed whole (counts of 16 bits, four channels of them, and what comes of it), and at half its size."""
+
+Image.MAX_IMAGE_PIXELS = PIXELS_MOST
 
 READ_AT = 640
 """Pixels of the longer side that tones are read at, or some more: an average of many pixels counts."""
@@ -84,15 +99,14 @@ def is_photo(name: str) -> bool:
 def read_photo(raw: bytes, name: str, headroom: Stops = CLIP) -> Photo:
     """A file read. `headroom` is how far over mid-tone the sensor was full. Raises Unreadable, saying what
     is wrong with the file."""
-    check_size(raw)
+    check_bytes(len(raw))
     digest, exif = sha256(raw).hexdigest(), read_exif(raw)
     if is_raw(raw):
         return _raw(raw, name, digest, exif, headroom)
-    with told():
-        return _rendered(raw, name, digest, exif)
+    return _rendered(raw, name, digest, exif)
 
 
-OPENED = ("JPEG", "TIFF", "HEIF", "PNG")
+OPENED = ("JPEG", "TIFF", "PNG", *["HEIF"] * HEIC)
 """What Pillow may open, by its names: no other format is tried, whatever a file is called."""
 
 HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1", b"heif")
@@ -113,12 +127,16 @@ MOSAIC = (32803, 34892)
 12234-2."""
 
 
+def _is_heif(raw: bytes) -> bool:
+    return raw[4:8] == b"ftyp" and raw[8:12] in HEIF_BRANDS
+
+
 def is_raw(raw: bytes) -> bool:
     """Whether a file holds a sensor's own figures, by its content: never by its name."""
     if raw[:3] == b"\xff\xd8\xff" or raw[:4] == b"\x89PNG":
         return False
     if raw[4:8] == b"ftyp":
-        return raw[8:12] not in HEIF_BRANDS
+        return not _is_heif(raw)
     if raw[:4] not in TIFF_STARTS:
         return True  # whether it is one is LibRaw's to say
     if raw[8:10] == RAW_MARK:
@@ -142,22 +160,31 @@ def _quietly() -> Iterator[None]:
         yield
 
 
-def check_size(raw: bytes) -> None:
-    """Raise Unreadable for a file that is empty or too large."""
-    if not raw:
+def check_bytes(count: int) -> None:
+    """Raise Unreadable for a file of no bytes, or of too many, before it is read."""
+    if not count:
         raise Unreadable("is empty")
-    if len(raw) > FILE_MOST:
+    if count > FILE_MOST:
         raise Unreadable(f"is larger than {FILE_MOST // 1024**2} MiB")
 
 
+def _check_room(width: int, height: int, bytes_each: int) -> None:
+    """Raise Unreadable for a picture that takes too much to unpack."""
+    if width * height > PIXELS_MOST:
+        raise Unreadable(f"has {width:,} × {height:,} pixels: far too many")
+    takes = width * height * bytes_each
+    if takes > UNPACKED_MOST:
+        most = f"{UNPACKED_MOST / 1e9:.1f} GB is the most"
+        raise Unreadable(f"takes {takes / 1e9:.1f} GB to unpack ({width:,} × {height:,} pixels): {most}")
+
+
 @contextmanager
-def opened_raw(raw: bytes) -> Iterator[rawpy.RawPy]:
-    """A raw file, opened; whatever it does to its reader is told as Unreadable."""
+def opened_raw(raw: bytes, bytes_each: int = SENSOR_BYTES) -> Iterator[rawpy.RawPy]:
+    """A raw file, opened, of which a pixel takes so much while it is developed; whatever it does to its
+    reader is told as Unreadable."""
     try:
         with rawpy.imread(BytesIO(raw)) as found:
-            height, width = found.raw_image_visible.shape[:2]
-            if width * height > PIXELS_MOST:
-                raise Unreadable("would unpack to far too many pixels")
+            _check_room(found.sizes.raw_width, found.sizes.raw_height, bytes_each)
             yield found
     except rawpy.LibRawError as error:
         words = (
@@ -171,14 +198,15 @@ def opened_raw(raw: bytes) -> Iterator[rawpy.RawPy]:
 
 
 @contextmanager
-def told() -> Iterator[None]:
+def _told() -> Iterator[None]:
     """Whatever a file does to its reader, in one sentence."""
     try:
         with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             yield
     except (Image.DecompressionBombError, Image.DecompressionBombWarning, MemoryError):
-        raise Unreadable("would unpack to far too many pixels") from None
+        raise Unreadable("unpacks to far too many pixels") from None
     except UnidentifiedImageError:
         raise Unreadable("is damaged, or of no kind that is known") from None
     except (
@@ -194,11 +222,21 @@ def told() -> Iterator[None]:
         raise Unreadable(f"is cut off or damaged: {str(error)[:120]}") from None
 
 
+@contextmanager
+def opened_picture(raw: bytes) -> Iterator[Image.Image]:
+    """A rendered picture, opened and not yet unpacked; whatever it does to its reader is told as
+    Unreadable."""
+    if _is_heif(raw) and not HEIC:
+        more = "pip install pillow-heif (it is under GPLv2), then start Noggin again"
+        raise Unreadable(f"is an HEIC file. Export it as JPEG, or add what reads them: {more}")
+    with _told(), Image.open(BytesIO(raw), formats=OPENED) as image:
+        _check_room(*image.size, RENDERED_BYTES)
+        yield image
+
+
 def _rendered(raw: bytes, name: str, digest: str, exif: Exif) -> Photo:
-    with Image.open(BytesIO(raw), formats=OPENED) as image:
+    with opened_picture(raw) as image:
         width, height = image.size
-        if width * height > PIXELS_MOST:
-            raise Unreadable("would unpack to far too many pixels")
         kind = {"MPO": "jpeg", "HEIF": "heic"}.get(image.format or "", (image.format or "").lower())
         # A JPEG is decoded at a half, a quarter or an eighth of its size: small blocks are averaged as they
         # are encoded, which for anything but hard edges is the same within a fiftieth of a stop.
@@ -218,7 +256,7 @@ RENDERED_FULL: Stops = float(np.log2(1 / 0.18))
 
 
 def _raw(raw: bytes, name: str, digest: str, exif: Exif, headroom: Stops) -> Photo:
-    with opened_raw(raw) as found:
+    with opened_raw(raw, HALF_BYTES) as found:
         height, width = found.raw_image_visible.shape[:2]
         counts = _greens(found)
         black = float(np.mean(found.black_level_per_channel))
@@ -230,19 +268,20 @@ def _raw(raw: bytes, name: str, digest: str, exif: Exif, headroom: Stops) -> Pho
 def _greens(found: rawpy.RawPy) -> Values:
     """Counts of the green photosites, which are nearest to luminance, as a picture: the mean over small
     squares of the mosaic."""
-    counts = found.raw_image_visible.astype(np.float32)
+    counts = found.raw_image_visible
     if counts.ndim == 3:
-        return counts[..., 1]
-    green = np.isin(
-        found.raw_colors_visible,
-        [index for index, letter in enumerate(found.color_desc) if letter == ord("G")],
-    )
+        return counts[..., 1].astype(np.float32)
+    colours = found.raw_colors_visible
+    greens = [index for index, letter in enumerate(found.color_desc) if letter == ord("G")]
     block = 2 * max(1, max(counts.shape) // (2 * READ_AT))
-    rows, columns = (size - size % block for size in counts.shape)
-    shape = (rows // block, block, columns // block, block)
-    total = np.where(green, counts, 0)[:rows, :columns].reshape(shape).sum(axis=(1, 3))
-    count = green[:rows, :columns].reshape(shape).sum(axis=(1, 3))
-    light: Values = (total / np.maximum(count, 1)).astype(np.float32)
+    rows, columns = (size // block for size in counts.shape)
+    light = np.empty((rows, columns), np.float32)
+    for row in range(rows):  # one by one: the whole mosaic in single precision is four times the file
+        band = slice(row * block, (row + 1) * block), slice(0, columns * block)
+        green = np.isin(colours[band], greens).reshape(block, columns, block)
+        squares = counts[band].reshape(block, columns, block)
+        total = np.where(green, squares, 0).sum(axis=(0, 2), dtype=np.float64)
+        light[row] = total / np.maximum(green.sum(axis=(0, 2)), 1)
     return light
 
 

@@ -92,6 +92,7 @@ class ProofCommand(unittest.TestCase):
             (("--way", "magic"), "", "way: 'magic' is not one of"),
             (("--only", "Moon"), "", "only: no light is called 'Moon'"),
             (("--size", "10x10"), "", "size: a width of 10 is outside 60 … 2400"),
+            (("--size", "2400x2400"), "", "size: 2400 × 2400 takes 1.8 GB to make: 1.2 GB is the most"),
             ((), "P.gif", "out: P.gif does not end in .png or .webp"),
         ):
             with self.subTest(said=said):

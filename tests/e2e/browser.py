@@ -35,6 +35,17 @@ from tests.support import AppCase
 
 CHROMIUM = Path("/usr/bin/chromium")
 
+WITHOUT = (
+    # Pages of the browser's own address bar: two for each window, and half of what opening one costs.
+    *("WebUIOmniboxPopup", "WebUIOmniboxAimPopup"),
+    # What Playwright switches off itself: the last of such lists counts alone.
+    *("AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades"),
+    *("HttpsFirstBalancedModeAutoEnable", "LensOverlay", "MediaRouter", "PaintHolding"),
+    *("ThirdPartyStoragePartitioning", "AvoidCorsURLLoaderRestartOnRedirect", "OptimizationHints"),
+    *("NetworkTimeServiceQuerying", "AimEnabled", "PreconnectToSearch"),
+)
+"""Features of the browser that no test wants."""
+
 PATIENCE_S = 240.0
 """How long something is waited for before it is said to be missing; how fast pages are is measured in
 benchmarks/."""
@@ -109,7 +120,8 @@ def driver() -> Playwright:
 @cache
 def chromium(args: tuple[str, ...]) -> Chromium:
     """One browser of a process for all tests that want it started in the same way."""
-    started = driver().chromium.launch(executable_path=CHROMIUM, args=list(args))
+    lean = f"--disable-features={','.join(WITHOUT)}"
+    started = driver().chromium.launch(executable_path=CHROMIUM, args=[lean, *args])
     at_the_end(started.close)
     return started
 

@@ -2,8 +2,10 @@
 made by the simulated camera, or by Pillow, with known values."""
 
 import io
+import struct
 import unittest
 from datetime import UTC, datetime, timedelta, timezone
+from unittest.mock import patch
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -20,7 +22,7 @@ from noggin.devices.simulated_camera import CARD, Exposure, FileCamera, View
 from noggin.photos.exif import Exif, read_exif
 from noggin.photos.full_size import parts_at_full_size
 from noggin.photos.patches import Patch, beside, find_patches, histogram, largest_face, measure
-from noggin.photos.photo import is_photo, is_raw, read_photo
+from noggin.photos.photo import FILE_MOST, check_bytes, is_photo, is_raw, read_photo
 from tests.support import fewer
 
 AT = datetime(2027, 6, 19, 13, 10, 5, tzinfo=timezone(timedelta(hours=2)))
@@ -39,6 +41,19 @@ def encoded(image: Image.Image, kind: str, **more: object) -> bytes:
     out = io.BytesIO()
     image.save(out, kind, **more)
     return out.getvalue()
+
+
+def said_to_be(width: int, height: int, small: bytes | None = None) -> bytes:
+    """A small TIFF file that says it is large: its sizes are two tags of 12 bytes in its directory (TIFF
+    6.0, section 2)."""
+    raw = bytearray(small or encoded(Image.new("1", (8, 8)), "TIFF", compression="group4"))
+    (directory,) = struct.unpack_from("<I", raw, 4)
+    (count,) = struct.unpack_from("<H", raw, directory)
+    for entry in range(directory + 2, directory + 2 + 12 * count, 12):
+        (tag,) = struct.unpack_from("<H", raw, entry)
+        if tag in (256, 257):
+            struct.pack_into("<HII", raw, entry + 2, 4, 1, width if tag == 256 else height)
+    return bytes(raw)
 
 
 class Settings(unittest.TestCase):
@@ -140,6 +155,18 @@ class Patches(unittest.TestCase):
 
 
 class Kinds(unittest.TestCase):
+    def test_an_heic_file_says_what_a_jpeg_says(self) -> None:
+        shown = Image.open(io.BytesIO(CAMERA.jpeg(view(), TAKEN)))
+        heic = encoded(shown, "HEIF", exif=shown.info["exif"])
+        self.assertEqual(read_exif(heic), read_exif(CAMERA.jpeg(view(), TAKEN)))
+        self.assertEqual(read_photo(heic, "a.heic").exif.taken, AT)
+
+    def test_without_what_reads_heic_the_way_out_is_said(self) -> None:
+        heic = encoded(Image.new("RGB", (64, 48)), "HEIF")
+        with patch("noggin.photos.photo.HEIC", False):
+            self.assertRaisesRegex(Unreadable, "Export it as JPEG", read_photo, heic, "a.heic")
+            self.assertRaisesRegex(Unreadable, "Export it as JPEG", parts_at_full_size, heic, {})
+
     def test_every_kind_that_is_rendered(self) -> None:
         grey = Image.new("RGB", (64, 48), (118, 118, 118))
         for kind, name in (("JPEG", "a.jpg"), ("TIFF", "a.tif"), ("HEIF", "a.heic"), ("PNG", "a.png")):
@@ -236,7 +263,7 @@ EPS = b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 9 9\n%%EOF\n"
 class Broken(unittest.TestCase):
     def test_each_is_named_by_what_is_wrong(self) -> None:
         whole, dng = CAMERA.jpeg(view(), TAKEN), CAMERA.dng(view(), TAKEN)
-        bomb = encoded(Image.new("1", (30_000, 30_000)), "TIFF", compression="group4")
+        bomb = said_to_be(30_000, 30_000)
         cases = (
             (b"", "a.jpg", "is empty"),
             (b"hello", "a.jpg", "no kind that is known"),
@@ -244,11 +271,25 @@ class Broken(unittest.TestCase):
             (EPS, "a.jpg", "no kind that is known"),
             (whole[: len(whole) // 2], "a.jpg", "cut off"),
             (dng[: len(dng) // 3], "a.dng", "cut off"),
-            (bomb, "a.tif", "far too many pixels"),
+            (bomb, "a.tif", "far too many"),
         )
         for raw, name, said in cases:
             with self.subTest(name=name, said=said), self.assertRaisesRegex(Unreadable, said):
                 read_photo(raw, name)
+
+    def test_what_takes_too_much_to_unpack_is_refused_by_its_figure(self) -> None:
+        vast = said_to_be(14_000, 10_000, CAMERA_DNG)
+        with self.assertRaisesRegex(Unreadable, "takes 1.8 GB to unpack .14,000 × 10,000 pixels.: 1.3 GB"):
+            parts_at_full_size(vast, {"here": (0.5, 0.5)})
+        # 102 MP are a camera's: what is wrong with this one is not its size.
+        with self.assertRaisesRegex(Unreadable, "cut off or damaged"):
+            read_photo(said_to_be(11_648, 8_736), "a.tif")
+
+    def test_a_file_is_refused_by_its_size_before_it_is_read(self) -> None:
+        for count, said in ((0, "is empty"), (FILE_MOST + 1, "larger than 256 MiB")):
+            with self.assertRaisesRegex(Unreadable, said):
+                check_bytes(count)
+        check_bytes(FILE_MOST)
 
     @given(st.integers(0, 4000), st.binary(min_size=1, max_size=40))
     @fewer(40)

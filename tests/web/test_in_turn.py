@@ -123,6 +123,26 @@ class Crew(unittest.TestCase):
         later.join()
         self.wait_until(lambda: self.crew.processes() == 2)
 
+    def test_a_process_that_holds_too_much_answers_and_another_takes_its_place(self) -> None:
+        pids = self.pids()
+        self.assertIsNone(self.crew._free_one(own=True, beside=False))
+        try:
+            with patch.object(in_turn, "READER_MOST_MB", 1):
+                self.assertEqual(self.client.get("/kit").status_code, 200)
+            self.wait_until(lambda: self.crew.processes() == 2 and self.pids() != pids)
+        finally:
+            self.crew._give_back(None)
+
+    def test_this_process_lets_go_where_it_holds_too_much_and_not_over_and_over(self) -> None:
+        relieved: list[float] = []
+        crew = InTurn(self.app, relieve=lambda: relieved.append(1))
+        with patch.object(in_turn, "SERVER_MOST_MB", 1):
+            for _ in range(3):
+                Client(crew).get("/alive")
+        self.assertEqual(len(relieved), 1)  # what it needs it needs
+        Client(crew).get("/alive")
+        self.assertEqual(len(relieved), 1)
+
     def test_stopping_ends_every_process(self) -> None:
         crew = InTurn(self.app, readers=1)
         self.wait_until(lambda: crew.processes() == 2)

@@ -19,6 +19,7 @@ from noggin.services.setups.setups import new_setup
 from noggin.services.whole import safekeeping
 from noggin.store import database_file
 from noggin.web import create_app
+from noggin.web.serving.in_turn import InTurn
 from noggin.web.serving.request_log import Logged
 from tests.support import NOW, SETTINGS, AppCase, ready_database
 
@@ -78,6 +79,14 @@ class Pages(AppCase):
         self.assertEqual(found["database"], "ok")
         self.assertGreater(found["free_bytes"], 0)
         self.assertEqual(set(found), {"version", "database", "database_bytes", "free_bytes", "last_copy"})
+
+    def test_health_says_what_the_server_holds_where_there_is_one(self) -> None:
+        crew = InTurn(self.app)
+        self.wiring.memory = crew.memory
+        found = json.loads(self.client.get("/health").text)
+        self.assertEqual((found["server_most_mb"], found["reader_most_mb"]), (400, 300))
+        self.assertGreater(found["server_mb"], 30)
+        self.assertEqual(found["readers_mb"], [])
 
 
 class CannotBeUsed(AppCase):

@@ -3,7 +3,6 @@ the spot where it is read, is the level that the plan gives the background."""
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -154,9 +153,36 @@ def blurred(picture: Floats, diameter_px: float) -> Floats:
     y, x = np.mgrid[-out : out + 1, -out : out + 1].astype(np.float32)
     kernel = np.clip(diameter_px / 2 + 0.5 - np.hypot(x, y), 0, 1)
     kernel /= kernel.sum()
-    found = floats(cv2.filter2D(picture, -1, kernel, borderType=cv2.BORDER_REPLICATE))
-    result: Floats = np.maximum(found.reshape(picture.shape), 0)
+    result: Floats = np.maximum(_spread(picture, kernel), 0)
     return result
+
+
+def _spread(picture: Floats, kernel: Floats) -> Floats:
+    """Each point of a picture as the kernel (square, symmetric), by the convolution theorem."""
+    out = kernel.shape[0] // 2
+    padded = np.pad(picture, [(out, out), (out, out), *[(0, 0)] * (picture.ndim - 2)], mode="edge")
+    size = [_quick_size(side) for side in padded.shape[:2]]
+    waves = np.fft.rfft2(kernel, size)
+    waves = waves.reshape(*waves.shape, *[1] * (picture.ndim - 2))
+    waves = np.fft.rfft2(padded, size, axes=(0, 1)) * waves
+    height, width = picture.shape[:2]
+    found = np.fft.irfft2(waves, size, axes=(0, 1))[2 * out : 2 * out + height, 2 * out : 2 * out + width]
+    return floats(found)
+
+
+def _quick_size(least: int) -> int:
+    """The next size that a Fourier transform does quickly: of twos, threes and fives."""
+    size = least
+    while _rest(size) > 1:
+        size += 1
+    return size
+
+
+def _rest(size: int) -> int:
+    for prime in (2, 3, 5):
+        while size % prime == 0:
+            size //= prime
+    return size
 
 
 def _shrunk(picture: Floats, by: int) -> Floats:

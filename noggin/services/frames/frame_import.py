@@ -22,7 +22,7 @@ from noggin.documents.problems import BadDocument
 from noggin.documents.setup import setup_of_text
 from noggin.photos.exif import Exif
 from noggin.photos.patches import Patch
-from noggin.photos.photo import Photo, is_photo
+from noggin.photos.photo import Photo, check_bytes, is_photo
 from noggin.services.day.placements import SetUpSpan, all_spans
 from noggin.services.frames.entry import PictureOfFrame, completed, verdict_of
 from noggin.services.frames.frame_tags import put_frame
@@ -260,7 +260,11 @@ def import_folder(store: Store, folder: Path, batch: Batch) -> Iterator[Imported
             continue
         name = str(path.relative_to(folder)) if path != folder else path.name
         try:
+            check_bytes(path.stat().st_size)
             raw = path.read_bytes()
+        except Unreadable as error:
+            yield ImportedFrame(_printable(name), "skipped", str(error))
+            continue
         except OSError as error:
             yield ImportedFrame(_printable(name), "skipped", f"cannot be read: {error.strerror}")
             continue

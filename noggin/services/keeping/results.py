@@ -91,6 +91,11 @@ def plan_of_text(text: str) -> Plan:
     return plan(setup_of_text(text))
 
 
+def forget_plans() -> None:
+    """Keep no plan in memory."""
+    plan_of_text.cache_clear()
+
+
 def keep_result(store: Store, kept: KeptDocument) -> None:
     """Keep what planning gives for a set-up at its present revision."""
     store.results.put(kept, RULES_VERSION, asdict(result_of(plan_of_text(kept.text))))

@@ -2,13 +2,11 @@
 while it is of use, by what it was worked out from, and never more of it than a bound allows."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable, Iterable
-from dataclasses import dataclass, replace
-from functools import partial
+from collections.abc import Hashable, Iterable
+from dataclasses import dataclass, field, replace
 from hashlib import sha256
 from math import dist
 from threading import RLock
-from typing import TypeVar
 
 import numpy as np
 
@@ -34,17 +32,16 @@ from noggin.core.setup.setup import SetUp
 from noggin.figures import figure
 from noggin.photos.encode import encoded
 from noggin.photos.patches import BINS, DARKEST_SHOWN
+from noggin.services.setups.shelf import Shelf, array_bytes
 
 LARGE = (600, 400)
 """Width and height of a large proof in pixels; a small one is half as wide and high."""
 
-STAGES_MOST = 6
-"""So many stages are kept, large and small: a large one takes some 30 MB with what it is made of."""
+STAGES_MOST_BYTES = 80_000_000
+"""Bytes of everything that is kept of stages, large and small, with their unit pictures: a large one takes
+some 30 MB."""
 
-UNITS_MOST_BYTES = 100_000_000
-"""Unit pictures kept, all stages together."""
-
-FILES_MOST_BYTES = 30_000_000
+FILES_MOST_BYTES = 10_000_000
 """Rendered files that are kept."""
 
 CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
@@ -55,8 +52,6 @@ PARTS = ("flash", "daylight")
 
 READ_COLUMNS, READ_ROWS = 60, 40
 """Places at which the tones of a proof can be read."""
-
-Kept = TypeVar("Kept")
 
 
 @dataclass(frozen=True)
@@ -135,42 +130,48 @@ def proof_in_words(setup: SetUp, way: Way) -> str:
     return proof_words(setup, way, Standing(setup))
 
 
-class _Shelf:
-    """Values by their keys, the longest unused thrown away first when they take too much."""
+@dataclass(eq=False)
+class Staged:
+    """One stage: what makes its unit pictures, what its pictures are made of, and unit pictures by what
+    each was worked out from, the one used last at the end."""
 
-    def __init__(self, most: float, size: Callable[[object], float]) -> None:
-        self._most, self._size = most, size
-        self._kept: OrderedDict[Hashable, object] = OrderedDict()
-        self.taken = 0.0
+    pictures: UnitPictures
+    plates: Plates
+    units: OrderedDict[Hashable, UnitPicture] = field(default_factory=OrderedDict)
 
-    def get(self, key: Hashable, make: Callable[[], Kept]) -> Kept:
-        """What is kept under a key, made where nothing is."""
-        if key in self._kept:
-            self._kept.move_to_end(key)
-            return self._kept[key]  # type: ignore[return-value]
-        made = make()
-        self._kept[key] = made
-        self.taken += self._size(made)
-        while self.taken > self._most and len(self._kept) > 1:
-            _, gone = self._kept.popitem(last=False)
-            self.taken -= self._size(gone)
-        return made
+    def lit_by(self, recipe: ProofRecipe, units_most: float) -> Plates:
+        """What a picture of a recipe is made of; no more unit pictures are kept than its own and so many
+        bytes of others."""
+        own = {part.name: _unit_key(recipe, part.name) for part in recipe.mixture.parts}
+        for name, key in own.items():
+            if key not in self.units:
+                self.units[key] = _unit(self.pictures, recipe, name)
+            self.units.move_to_end(key)
+        while len(self.units) > len(own) and sum(unit.size for unit in self.units.values()) > units_most:
+            self.units.popitem(last=False)
+        self.plates.units = {name: self.units[key] for name, key in own.items()}
+        return self.plates
 
 
 class Proofs:
     """Makes proofs, one at a time: two would only wait for the same processor."""
 
-    def __init__(self, units_most: int = UNITS_MOST_BYTES) -> None:
+    def __init__(self, most: float = STAGES_MOST_BYTES) -> None:
         self._lock = RLock()
-        self._stages = _Shelf(STAGES_MOST, lambda _: 1)
-        self._units = _Shelf(units_most, lambda unit: unit.size)  # type: ignore[attr-defined]
-        self._files = _Shelf(FILES_MOST_BYTES, lambda content: len(content))  # type: ignore[arg-type]
-        self._plates = _Shelf(STAGES_MOST, lambda _: 1)
+        self._most = most
+        self._stages = Shelf[Staged](most, array_bytes)
+        self._files = Shelf[bytes](FILES_MOST_BYTES, lambda files: float(sum(map(len, files))))
 
     @property
     def bytes_kept(self) -> float:
-        """Bytes that the unit pictures take."""
-        return self._units.taken
+        """Bytes that stages take, unit pictures among them."""
+        return self._stages.bytes_kept
+
+    def clear(self) -> None:
+        """Keep nothing of what was made so far."""
+        with self._lock:
+            self._stages.clear()
+            self._files.clear()
 
     def picture(self, recipe: ProofRecipe, small: bool = False, card: bool = False) -> Picture:
         """The picture of an recipe."""
@@ -183,9 +184,10 @@ class Proofs:
         """A proof as the bytes of a file. Raises Refused for a part of the light that is none."""
         held = recipe.alone(shown.only)
         with self._lock:
-            made: bytes = self._files.get(
+            made = self._files.get(
                 (held.name, shown), lambda: encoded(self.picture(held, shown.small).image(), shown.kind)
             )
+            self._files.trim()
         return made
 
     def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
@@ -213,15 +215,9 @@ class Proofs:
 
     def _plates_of(self, recipe: ProofRecipe, small: bool) -> Plates:
         stage = halved(recipe.stage) if small else recipe.stage
-        found: UnitPictures = self._stages.get(stage, lambda: UnitPictures(stage, figure))
-        base: Plates = self._plates.get(stage, lambda: _plates(found))
-        base.units = {
-            part.name: self._units.get(
-                (stage, _unit_key(recipe, part.name)), partial(_unit, found, recipe, part.name)
-            )
-            for part in recipe.mixture.parts
-        }
-        return base
+        plates = self._stages.get(stage, lambda: _staged(stage)).lit_by(recipe, self._most / 2)
+        self._stages.trim()
+        return plates
 
 
 SHARED = Proofs()
@@ -246,10 +242,12 @@ def _unit(found: UnitPictures, recipe: ProofRecipe, name: str) -> UnitPicture:
     return found.of_source(dict(recipe.sources)[name])
 
 
-def _plates(found: UnitPictures) -> Plates:
-    return Plates(
+def _staged(stage: ProofStage) -> Staged:
+    found = UnitPictures(stage, figure)
+    plates = Plates(
         {}, found.cover, found.place_cover, found.mean_albedo, found.backdrop, lambda: found.shares
     )
+    return Staged(found, plates)
 
 
 def halved(stage: ProofStage) -> ProofStage:

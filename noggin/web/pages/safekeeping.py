@@ -90,5 +90,6 @@ def health() -> Response:
             "database_bytes": found.size,
             "free_bytes": found.free,
             "last_copy": found.last_copy.isoformat(timespec="seconds") if found.last_copy else None,
+            **wiring().memory(),
         }
     )

@@ -2,7 +2,7 @@
 and forth between threads costs more than a third of it: so a process answers one request after another,
 however many come at once, and further processes take pages that only read, and imports."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from io import BytesIO
 from threading import Condition, Thread
 from typing import Any
@@ -12,6 +12,7 @@ from werkzeug.exceptions import HTTPException
 
 from noggin.web.serving.reader_process import ReaderFailed, ReaderProcess
 from noggin.web.shared.errors import TOO_SLOW
+from noggin.web.shared.memory import READER_MOST_MB, SERVER_MOST_MB, give_back, held_mb
 
 IMPORTS = (
     "setups.bring_in",
@@ -25,20 +26,28 @@ IMPORTS = (
 )
 """What reads files from elsewhere: never in the process that everybody waits for, and not for long."""
 
-BY_THE_SERVER = ("static", "alive", "service_worker", "setups.favicon", "gate.pair_page")
+BY_THE_SERVER = (
+    "static", "alive", "service_worker", "setups.favicon", "gate.pair_page", "safekeeping.health"
+)  # fmt: skip
 """What is read in no time, or goes by what only the server's own process remembers."""
 
 READ_S, IMPORT_S = 30.0, 20.0
 """How long a page and an import may take in another process."""
 
 
+GROWN_MB = 20
+"""How much more than what it needs this process may hold before it looks again for what it can let go."""
+
+
 class InTurn:
     """An application (WSGI, PEP 3333) that answers requests in turn, with some processes beside it."""
 
-    def __init__(self, app: Flask, readers: int = 0) -> None:
-        self._app = app
+    def __init__(self, app: Flask, readers: int = 0, relieve: Callable[[], None] = give_back) -> None:
+        """`relieve` lets go of what can be made again, when this process holds too much."""
+        self._app, self._relieve = app, relieve
         self._change = Condition()
         self._own_is_free, self._free, self._known = True, list[ReaderProcess](), set[ReaderProcess]()
+        self._needed_mb = 0.0
         self._stopped = False
         for _ in range(readers):
             self._add()
@@ -60,7 +69,12 @@ class InTurn:
             told = {TOO_SLOW: True} if failed.slow or is_import else {}
             self._free_one(own=True, beside=False)
             return self._here({**environ, **told, "wsgi.input": BytesIO(body)}, start_response)
-        self._give_back(reader)
+        if found.held_mb > READER_MOST_MB:
+            # What it unpacked leaves pieces behind; another one is there in less time than a page takes.
+            self._replace(reader)
+            reader.hang_up()
+        else:
+            self._give_back(reader)
         start_response(found.status, found.headers)
         return [found.body]
 
@@ -77,12 +91,30 @@ class InTurn:
         with self._change:
             return 1 + len(self._known)
 
+    def memory(self) -> dict[str, Any]:
+        """Megabytes that each process holds, with the bounds that are kept."""
+        with self._change:
+            beside = sorted(round(reader.held_mb) for reader in self._known)
+        return {
+            "server_mb": round(held_mb()),
+            "server_most_mb": SERVER_MOST_MB,
+            "readers_mb": beside,
+            "reader_most_mb": READER_MOST_MB,
+        }
+
     def _here(self, environ: dict[str, Any], start_response: Any) -> Iterable[bytes]:
         try:
             # A page is made by then; files are handed over by the server, which needs no turn for that.
             return self._app(environ, start_response)
         finally:
+            self._keep_within_bound()
             self._give_back(None)
+
+    def _keep_within_bound(self) -> None:
+        # What it then still holds it needs: it is not looked through again before that has grown.
+        if held_mb() > max(SERVER_MOST_MB, self._needed_mb + GROWN_MB):
+            self._relieve()
+            self._needed_mb = held_mb()
 
     def _asked(self, environ: dict[str, Any]) -> tuple[str, bool]:
         """What is asked for ("" where nothing is there), and whether it only reads."""

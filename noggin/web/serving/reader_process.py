@@ -11,6 +11,8 @@ from multiprocessing import get_context
 from multiprocessing.connection import Connection
 from typing import Any
 
+from noggin.web.shared.memory import held_mb, keep_small
+
 START_S = 60.0
 """How long a process may take until it can answer."""
 
@@ -28,23 +30,27 @@ class ReaderFailed(RuntimeError):
 
 @dataclass(frozen=True)
 class Answer:
-    """What is answered to a request (WSGI, PEP 3333)."""
+    """What is answered to a request (WSGI, PEP 3333), and megabytes that the process then holds."""
 
     status: str
     headers: list[tuple[str, str]]
     body: bytes
+    held_mb: float = 0.0
 
 
 class ReaderProcess:
     """One process, seen from the server."""
 
     def __init__(self, config: Mapping[str, Any]) -> None:
-        # Started afresh: a server with threads cannot be copied safely.
-        context = get_context("spawn")
+        # A server with threads cannot be copied safely; a process that does nothing but wait can, and has
+        # read in the program once for all that come.
+        context = get_context("forkserver")
+        context.set_forkserver_preload(["noggin.web"])
         self._line, far = context.Pipe()
         self._process = context.Process(target=work, args=(far, dict(config)), daemon=True)
         self._process.start()
         far.close()
+        self.held_mb = 0.0
 
     def ready(self) -> None:
         """Wait until it can answer. Raises ReaderFailed."""
@@ -58,6 +64,7 @@ class ReaderProcess:
             self.stop()
             raise ReaderFailed(slow=False) from None
         found: Answer = self._heard(seconds)
+        self.held_mb = found.held_mb
         return found
 
     def _heard(self, seconds: float) -> Any:
@@ -94,6 +101,8 @@ def work(line: Connection, config: Mapping[str, Any]) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is for the server, which then hangs up
     from noggin.web import create_app
 
+    keep_small()
+
     app = create_app(config)
     try:
         with suppress(EOFError, OSError):
@@ -118,4 +127,4 @@ def _answered(app: Any, environ: dict[str, Any], body: bytes) -> Answer:
         content = b"".join(found)
     finally:
         getattr(found, "close", lambda: None)()
-    return Answer(said[0], said[1], content)
+    return Answer(said[0], said[1], content, held_mb())

@@ -59,7 +59,8 @@ def listen(app: Flask, host: str, port: int, readers: int = 0) -> "Server":
         raise PortTaken(problem) from None
     # It is no news that requests wait for each other for a moment.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    in_turn = InTurn(app, readers)
+    in_turn = InTurn(app, readers, app.extensions["noggin"].let_go)
+    app.extensions["noggin"].memory = in_turn.memory
     log = app.config["REQUEST_LOG"]
     answers = Logged(app, in_turn, log) if log else in_turn
     return Server(waitress.create_server(answers, sockets=[listener], threads=THREADS, **LIMITS), in_turn)

@@ -55,6 +55,10 @@ class Pictures:
         """A proof as the bytes of a file."""
         return SHARED.file(recipe, shown)
 
+    def let_go(self) -> None:
+        """Keep nothing that can be rendered again."""
+        SHARED.clear()
+
     def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
         """Tones of a proof in stops from mid-tone, for a grid of places."""
         return SHARED.reading(recipe, only)

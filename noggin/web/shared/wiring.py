@@ -1,27 +1,38 @@
 """What the pages work with: the store and the clock, held by the application."""
 
 import re
+from collections.abc import Callable
 from contextlib import ExitStack, closing
 from dataclasses import dataclass, field
-from typing import cast
+from typing import Any, cast
 
 from flask import Flask, Response, abort, current_app, g, request
 
 from noggin.services.clock import Clock
+from noggin.services.keeping.results import forget_plans
 from noggin.services.whole.opening import Store
 from noggin.services.words import distances_in, wording
+from noggin.web.shared.memory import give_back
 from noggin.web.shared.pictures import Pictures
 from noggin.web.shared.windows import Windows
 
 
-@dataclass(frozen=True)
+@dataclass
 class Wiring:
-    """Store and clock of one application, the windows that are open on it and the pictures in them."""
+    """Store and clock of one application, the windows that are open on it and the pictures in them; and how
+    much memory its processes hold, where a server says so."""
 
     store: Store
     clock: Clock
     windows: Windows = field(default_factory=Windows)
     pictures: Pictures = field(default_factory=Pictures)
+    memory: Callable[[], dict[str, Any]] = field(default=dict)
+
+    def let_go(self) -> None:
+        """Keep nothing that can be made again."""
+        self.pictures.let_go()
+        forget_plans()
+        give_back()
 
 
 def wiring() -> Wiring:

@@ -337,11 +337,17 @@ class Kept(unittest.TestCase):
         self.assertGreaterEqual(len(names), 2 * len(SETUPS) - 2)
         self.assertEqual(recipe(noon()).name, recipe(noon()).name)
 
-    def test_unit_pictures_are_bounded_and_used_again(self) -> None:
-        proofs = Proofs(units_most=3_000_000)
+    def test_what_is_kept_is_bounded_whatever_moves(self) -> None:
+        most = 60_000_000.0
+        proofs = Proofs(most)
         for distance in (2.0, 2.4, 2.8, 3.2, 3.6, 4.0):
             proofs.picture(recipe(noon(lights=(replace(LIGHT, distance_m=distance),))))
-            self.assertLess(proofs.bytes_kept, 3_000_000)
+            self.assertLess(proofs.bytes_kept, most)
+            proofs.picture(recipe(noon(subject_distance_m=distance + 1)))
+            self.assertLess(proofs.bytes_kept, most)
+        self.assertGreater(proofs.bytes_kept, most / 10)
+        proofs.clear()
+        self.assertEqual(proofs.bytes_kept, 0)
 
     def test_a_dial_alone_makes_no_new_unit_picture(self) -> None:
         proofs = Proofs()
