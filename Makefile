@@ -29,6 +29,7 @@ setup-dev: .venv/.ready-dev
 # Types, templates and dead names are checked beside the tests, by the same workers.
 test: lint
 	tools/chromium.sh
+	tools/nginx.sh
 	$(BIN)/python -m tests
 
 lint: setup-dev

@@ -91,7 +91,7 @@ class Inside:
 
 INSIDE = {
     "core": Inside(CORE_ROOMS, frozenset({"units", "errors", "clock", "limits", "wording", "tables"})),
-    "services": Inside(SERVICE_ROOMS, frozenset({"clock", "passphrase"})),
+    "services": Inside(SERVICE_ROOMS, frozenset({"clock", "passphrase", "sessions"})),
     "web": Inside(WEB_ROOMS),
 }
 """The parts of the house that have rooms of their own."""

@@ -31,6 +31,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
     # Imported here: a plan on the command line needs neither pages nor a database.
     from noggin.web import create_app
     from noggin.web.serving.server import listen, usual_readers
+    from noggin.web.shared.hosts import HERE_ALONE
     from noggin.web.shared.memory import keep_small
 
     if proxy and not names:
@@ -43,7 +44,7 @@ def serve(database: Path, host: str, port: int, lan: bool, names: tuple[str, ...
         PassPhrase(database).mark()  # there must be one
         links = reached_at(host, port, names, proxy)
         config["ADDRESSES"] = tuple(links)
-    config["TRUSTED_HOSTS"] = ["127.0.0.1", "localhost", "[::1]", in_url(host), *names, *hosts_of(links)]
+    config["HOSTS"] = (*HERE_ALONE, in_url(host), *names, *hosts_of(links))
     keep_small()
     app = create_app(config)
     store = app.extensions["noggin"].store

@@ -14,6 +14,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.passphrase import PassPhrase
+from noggin.services.sessions import Sessions
 from noggin.services.setups.proofs import parts_shown, proof_in_words
 from noggin.services.whole.opening import open_store
 from noggin.web import drawings
@@ -36,6 +37,7 @@ from noggin.web.pages import (
 )
 from noggin.web.shared import errors, log_words, spot_words
 from noggin.web.shared.assets import travel_light
+from noggin.web.shared.hosts import HERE_ALONE, checked
 from noggin.web.shared.parts import remember_addresses, written
 from noggin.web.shared.room import make_room
 from noggin.web.shared.secret import kept_secret
@@ -60,7 +62,8 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     """The application on the database file `config["DATABASE"]`; `CLOCK` may replace the clock,
     `TEMPLATE_CACHE` is a folder in which compiled templates are kept. `ADDRESSES` puts a gate up: those
     under which Noggin is reached from elsewhere; `BEHIND_PROXY` says that a proxy with TLS is before it;
-    `REQUEST_LOG` is a file in which a server notes requests."""
+    `REQUEST_LOG` is a file in which a server notes requests; `HOSTS` are the names that it is asked for
+    by."""
     app = Flask(__name__)
     database = Path(config["DATABASE"])
     app.config.from_mapping(
@@ -73,8 +76,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         BEHIND_PROXY=False,
         REQUEST_LOG=None,
         GIVEN=tuple(config),
-        # A page elsewhere must not reach this server under a host name of its own.
-        TRUSTED_HOSTS=["127.0.0.1", "localhost", "[::1]"],
+        HOSTS=HERE_ALONE,
     )
     app.config.from_mapping(config)
     _prepare_templates(app)
@@ -82,9 +84,12 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     app.extensions["noggin"] = Wiring(open_store(database, clock), clock)
     if app.config["BEHIND_PROXY"]:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
+    checked(app)
     errors.told_beforehand(app)
     addresses = app.config.get("ADDRESSES")
-    gate.put_up(app, None if addresses is None else gate.Gate(PassPhrase(database), addresses))
+    gate.put_up(
+        app, None if addresses is None else gate.Gate(PassPhrase(database), Sessions(database), addresses)
+    )
     make_room(app)
     stamped(app)
     in_readers_unit(app)

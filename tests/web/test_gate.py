@@ -2,25 +2,41 @@
 answers say nothing of what is kept, sessions end; CWE-601: no address leads anywhere else."""
 
 import re
+import socket
+import ssl
+import subprocess
 import tempfile
+import threading
+import time
 import unittest
+from contextlib import closing, suppress
 from datetime import datetime, timedelta
+from http.client import HTTPConnection, HTTPMessage, HTTPSConnection
 from pathlib import Path
+from shutil import which
 from typing import Any
+from urllib.parse import urlencode
 
 from flask import Flask
 from flask.testing import FlaskClient
+from waitress.adjustments import Adjustments
 
 from noggin.services.errors import Refused
 from noggin.services.passphrase import NoPassPhrase, PassPhrase
+from noggin.services.sessions import SESSIONS_MOST, Sessions
 from noggin.services.setups.setups import new_setup
 from noggin.web import create_app
-from noggin.web.pages.gate import CODE_GOOD_FOR, PAIRED_FOR, SIGNED_IN_FOR, inner, limiter
+from noggin.web.pages.gate import CODE_GOOD_FOR, OPEN, PAIRED_FOR, SIGNED_IN_FOR, by_phone, inner, limiter
 from noggin.web.serving.reachable import is_loopback
+from noggin.web.serving.server import Server, listen
+from noggin.web.serving.strangers import BODY_MOST, CONNECTIONS_MOST, guarded
 from noggin.web.shared.secret import LENGTH, NotAKey, kept_secret
+from noggin.web.shared.wiring import STAMP_HEADER
 from tests.support import NOW, SETTINGS
 
 WORDS = "four plain words here"
+
+ROOT = Path(__file__).parent.parent.parent
 
 
 class OnANetwork(unittest.TestCase):
@@ -127,6 +143,97 @@ class Gate(OnANetwork):
         self.now += timedelta(minutes=2)
         self.assertEqual(phone.get("/kit").status_code, 302)
 
+    def paired(self) -> FlaskClient:
+        """A phone that was let in by a code."""
+        with self.app.test_request_context():
+            code = self.app.extensions["noggin_gate"].code()
+        phone = self.app.test_client()
+        self.assertEqual(phone.post(f"/pair/{code}").status_code, 303)
+        return phone
+
+    def test_a_used_code_stays_used_and_a_session_ends_on_the_server_whoever_starts_again(self) -> None:
+        with self.app.test_request_context():
+            code = self.app.extensions["noggin_gate"].code()
+        self.client.post(f"/pair/{code}")
+        cookie = self.client.get_cookie(self.app.config["SESSION_COOKIE_NAME"])
+        assert cookie
+        again = self.made()
+        self.assertEqual(again.test_client().post(f"/pair/{code}").status_code, 410)
+        thief = again.test_client()
+        thief.set_cookie(cookie.key, cookie.value)
+        self.assertEqual(thief.get("/setups").status_code, 200)
+        self.client.post("/sign-out")
+        self.assertEqual(thief.get("/setups").status_code, 302)
+
+    def test_a_paired_phone_does_what_is_done_at_the_spot_and_no_more(self) -> None:
+        new_setup(self.app.extensions["noggin"].store, self.clock)
+        phone = self.paired()
+        alone = set()
+        for rule in self.app.url_map.iter_rules():
+            address = re.sub(r"<any[^>]*>", "losses", re.sub(r"<(int:)?(?!any)[^>]*>", "1", str(rule.rule)))
+            if rule.endpoint in OPEN or rule.endpoint == "gate.sign_out":
+                continue
+            for method in sorted({"GET", "POST"} & (rule.methods or set())):
+                answer = phone.open(address, method=method)
+                asked = answer.status_code == 401 or (answer.location or "").startswith("/sign-in?to=")
+                self.assertEqual(asked, not by_phone(rule.endpoint, reads=method == "GET"), rule.endpoint)
+                alone |= {rule.endpoint} if asked else set()
+        for endpoint in (
+            *(
+                "safekeeping.backup",
+                "safekeeping.restore",
+                "safekeeping.bring_in",
+                "safekeeping.everything",
+            ),
+            *("gate.phone", "log.bring_in", "log.bring_in_log", "kit.bring_in", "setups.bring_in"),
+            *("shoots.bring_in", "kit.figure", "log.remove"),
+        ):
+            self.assertIn(endpoint, alone)
+        for endpoint in (
+            "spot.pop",
+            "spot.pop_file",
+            "bench.figure",
+            "live.read",
+            "shoots.read",
+            "log.note",
+        ):
+            self.assertNotIn(endpoint, alone)
+
+    def test_a_phone_that_types_the_pass_phrase_may_do_the_rest(self) -> None:
+        phone = self.paired()
+        self.assertIn("may do what is done at the spot", phone.get("/keep", follow_redirects=True).text)
+        self.assertEqual(self.sign_in(client=phone).status_code, 303)
+        self.assertEqual(phone.get("/keep").status_code, 200)
+        self.now += SIGNED_IN_FOR + timedelta(minutes=1)
+        self.assertEqual(phone.get("/keep").status_code, 302)
+
+    def test_after_a_new_pass_phrase_a_browser_throws_away_what_it_kept(self) -> None:
+        self.sign_in()
+        self.now += SIGNED_IN_FOR + timedelta(minutes=1)
+        # Only the time is over: figures that wait there are sent when somebody signs in.
+        self.assertNotIn("Clear-Site-Data", self.client.get("/kit").headers)
+        PassPhrase(self.database).set("other plain words here")
+        self.assertEqual(self.client.get("/kit").headers["Clear-Site-Data"], '"cache", "storage"')
+
+    def test_strangers_learn_nothing_by_headers(self) -> None:
+        for address in ("/sign-in", "/kit", "/static/noggin.css", "/nowhere", "/alive"):
+            with closing(self.client.get(address)) as answer:
+                self.assertNotIn(STAMP_HEADER, answer.headers, address)
+        self.sign_in()
+        self.assertIn(STAMP_HEADER, self.client.get("/alive").headers)
+
+    def test_so_many_sessions_are_known_and_a_broken_file_lets_nobody_in(self) -> None:
+        sessions = Sessions(self.database)
+        numbers = [sessions.begin(0, 100 + turn, phone=True) for turn in range(SESSIONS_MOST + 1)]
+        self.assertIsNone(sessions.known(numbers[0], 50))
+        self.assertIsNotNone(sessions.known(numbers[1], 50))
+        self.assertIsNone(sessions.known(numbers[1], 101))
+        file = self.database.with_name(f"{self.database.name}.sessions")
+        self.assertEqual(file.stat().st_mode & 0o777, 0o600)
+        self.assertNotIn(numbers[1], file.read_text())
+        file.write_text('{"sessions": [1]}')
+        self.assertIsNone(sessions.known(numbers[1], 50))
+
     def test_a_code_that_was_made_up_or_is_old_pairs_nothing(self) -> None:
         with self.app.test_request_context():
             code = self.app.extensions["noggin_gate"].code()
@@ -144,26 +251,162 @@ class Gate(OnANetwork):
         self.assertEqual(self.client.get("/setups/777").status_code, 302)
 
 
-class BehindAProxy(OnANetwork):
-    more = {"BEHIND_PROXY": True, "TRUSTED_HOSTS": ["noggin.example"]}  # noqa: RUF012
+class OnAServer(OnANetwork):
+    """The same over the server that ships."""
+
+    def served(self, host: str = "127.0.0.1") -> Server:
+        server = listen(self.app, host, 0)
+        runs = threading.Thread(target=server.run, daemon=True)
+        runs.start()
+        self.addCleanup(runs.join)
+        self.addCleanup(server.close)
+        return server
+
+    def ask(self, server: Server, method: str, path: str, **more: Any) -> tuple[int, HTTPMessage]:
+        line = HTTPConnection(server.host, server.effective_port, timeout=60)
+        self.addCleanup(line.close)
+        line.request(method, path, **more)
+        answer = line.getresponse()
+        answer.read()
+        return answer.status, answer.headers
+
+
+class Served(OnAServer):
+    """What strangers may send, and where it answers."""
+
+    def raw(self, server: Server, request: bytes) -> bytes:
+        with socket.create_connection(("127.0.0.1", server.effective_port), timeout=60) as line:
+            line.sendall(request)
+            return line.recv(65536)
+
+    def test_a_strangers_long_request_is_refused_and_an_owners_is_read(self) -> None:
+        server = self.served()
+        where = f"Host: 127.0.0.1:{server.effective_port}\r\nContent-Length: {BODY_MOST + 1}\r\n"
+        long = f"POST /setups/import HTTP/1.1\r\n{where}"
+        self.assertIn(b" 413 ", self.raw(server, f"{long}\r\n".encode() + b"x" * 1000))
+        self.sign_in()
+        cookie = self.client.get_cookie(self.app.config["SESSION_COOKIE_NAME"])
+        assert cookie
+        for value, known in ((cookie.value, True), (cookie.value[:-3] + "abc", False)):
+            sent = f"{long}Cookie: {cookie.key}={value}\r\nConnection: close\r\n\r\n".encode()
+            answer = self.raw(server, sent + b"x" * (BODY_MOST + 1))
+            self.assertEqual(b" 413 " in answer, not known)
+
+    def test_one_address_has_so_many_connections(self) -> None:
+        class Of:
+            def __init__(self, address: str) -> None:
+                self.addr = (address, 1)
+                self.active_channels = dict.fromkeys(range(CONNECTIONS_MOST), self)
+
+        for address, taken in (("192.0.2.66", False), ("127.0.0.1", True)):
+            line, far = socket.socketpair()
+            self.addCleanup(far.close)
+            self.addCleanup(line.close)
+            made = guarded(lambda _: False)(Of(address), line, (address, 2), Adjustments(), map={})
+            self.assertEqual(made is not None, taken)
+
+    def test_an_address_of_six_is_served(self) -> None:
+        if not socket.has_ipv6:
+            self.skipTest("this machine has no IPv6")
+        self.app.config["HOSTS"] = ("[::1]",)
+        try:
+            server = self.served("::1")
+        except OSError:
+            self.skipTest("this machine has no IPv6")
+        for path, status in (("/sign-in", 200), ("/kit", 302)):
+            self.assertEqual(self.ask(server, "GET", path)[0], status)
+
+
+class BehindAProxy(OnAServer):
+    more = {"BEHIND_PROXY": True, "HOSTS": ("noggin.example",)}  # noqa: RUF012
 
     def test_cookies_are_for_tls_only_and_tries_are_counted_by_who_made_them(self) -> None:
-        def ask(client_address: str, words: str) -> Any:
+        server = self.served()
+
+        def sign_in(client_address: str, words: str) -> tuple[int, HTTPMessage]:
             headers = {
+                "Host": "127.0.0.1",
+                "Content-Type": "application/x-www-form-urlencoded",
                 "X-Forwarded-For": client_address,
                 "X-Forwarded-Proto": "https",
                 "X-Forwarded-Host": "noggin.example",
             }
-            return self.app.test_client().post("/sign-in", data={"passphrase": words}, headers=headers)
+            return self.ask(
+                server, "POST", "/sign-in", body=urlencode({"passphrase": words}), headers=headers
+            )
 
-        for _ in range(6):
-            last = ask("192.0.2.66", "wrong").status_code
-        self.assertEqual(last, 429)
-        answer = ask("192.0.2.8", WORDS)
-        self.assertEqual(answer.status_code, 303)
-        cookie = answer.headers["Set-Cookie"]
+        statuses = [sign_in("192.0.2.66", "wrong")[0] for _ in range(6)]
+        self.assertEqual(statuses, [422] * 5 + [429])
+        status, headers = sign_in("192.0.2.8", WORDS)
+        self.assertEqual(status, 303, "one stranger locks nobody else out")
+        self.assertIn("max-age", headers["Strict-Transport-Security"])
         for part in ("Secure", "HttpOnly", "SameSite=Strict"):
-            self.assertIn(part, cookie)
+            self.assertIn(part, headers["Set-Cookie"])
+
+    def test_behind_the_proxy_of_the_docs(self) -> None:
+        """nginx itself, with docs/nginx.conf but for its ports, its certificate and where Noggin is."""
+        nginx = which("nginx", path="/usr/sbin:/usr/bin")
+        if nginx is None:
+            self.skipTest("nginx is not there: tools/nginx.sh puts it there")
+        server, folder = self.served(), self.database.parent
+        certificate, key = folder / "tls.pem", folder / "tls.key"
+        subprocess.run(
+            [
+                *("openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2"),
+                *("-subj", "/CN=noggin.example", "-keyout", str(key), "-out", str(certificate)),
+            ],
+            check=True,
+            capture_output=True,
+        )
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            port = free.getsockname()[1]
+        site = (ROOT / "docs" / "nginx.conf").read_text()
+        for before, after in (
+            ("listen 443 ssl", f"listen 127.0.0.1:{port} ssl"),
+            ("listen 80;", f"listen unix:{folder}/plain.sock;"),
+            ("/etc/ssl/noggin.example.pem", str(certificate)),
+            ("/etc/ssl/noggin.example.key", str(key)),
+            ("127.0.0.1:8750", f"127.0.0.1:{server.effective_port}"),
+        ):
+            self.assertIn(before, site)
+            site = site.replace(before, after)
+        temporary = "".join(
+            f"{kind}_temp_path {folder}/{kind};"
+            for kind in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
+        )
+        config = folder / "nginx.conf"
+        config.write_text(
+            f"daemon off; pid {folder}/pid; error_log {folder}/error.log; events {{}}"
+            f"http {{ access_log off; {temporary} {site} }}"
+        )
+        process = subprocess.Popen([nginx, "-p", str(folder), "-c", str(config)], stderr=subprocess.DEVNULL)
+        self.addCleanup(process.wait)
+        self.addCleanup(process.terminate)
+        trusted = ssl.create_default_context(cafile=str(certificate))
+        trusted.check_hostname = False
+
+        def sign_in(words: str) -> tuple[int, HTTPMessage]:
+            line = HTTPSConnection("127.0.0.1", port, context=trusted, timeout=60)
+            self.addCleanup(line.close)
+            headers = {"Host": "noggin.example", "Content-Type": "application/x-www-form-urlencoded"}
+            # What a stranger says of where they are counts for nothing.
+            headers["X-Forwarded-For"] = "192.0.2.99"
+            line.request("POST", "/sign-in", urlencode({"passphrase": words}), headers)
+            answer = line.getresponse()
+            answer.read()
+            return answer.status, answer.headers
+
+        while True:
+            with suppress(ConnectionRefusedError):
+                status, headers = sign_in(WORDS)
+                break
+            self.assertIsNone(process.poll(), "nginx ended")
+            time.sleep(0.05)
+        self.assertEqual(status, 303)
+        self.assertIn("max-age", headers["Strict-Transport-Security"])
+        self.assertIn("Secure", headers["Set-Cookie"])
+        self.assertEqual([sign_in("wrong")[0] for _ in range(5)], [422] * 4 + [429])
 
 
 class Alone(unittest.TestCase):

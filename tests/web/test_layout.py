@@ -322,12 +322,17 @@ class ProofFiles(Case):
         self.assertNotEqual(found[0], after[0])
         self.assertLess(len(set(found) & set(after)), len(found))
 
-    def test_an_address_that_is_not_remembered_shows_the_picture_as_it_is_now(self) -> None:
+    def test_an_address_of_another_picture_is_sent_on_and_never_answered_with_one(self) -> None:
         address = f"{self.url}/proofs/nd/{'0' * 20}.webp"
-        self.assertEqual(self.picture(address).size, (600, 400))
-        self.assertNotIn("immutable", self.client.get(address).headers.get("Cache-Control", ""))
+        for more in ("", "?size=small", "?only=daylight"):
+            answer = self.client.get(address + more)
+            self.assertEqual(answer.status_code, 307)
+            self.assertNotIn("immutable", answer.headers.get("Cache-Control", ""))
+            self.assertTrue(answer.location.endswith(more), answer.location)
+            self.assertEqual(self.client.get(answer.location).mimetype, "image/webp")
         self.assertEqual(self.client.get(f"{self.url}/proofs/magic/{'0' * 20}.webp").status_code, 404)
-        self.assertEqual(self.client.get(f"{address}?only=Moon").status_code, 404)
+        moon = self.client.get(f"{address}?only=Moon", follow_redirects=True)
+        self.assertEqual(moon.status_code, 404)
 
     def test_each_light_alone(self) -> None:
         page = self.client.get(f"{self.url}/proof?show=daylight&look=nd").text

@@ -1,25 +1,40 @@
 """Who may come in where Noggin is on a network: who knows the pass-phrase, for some hours; and a phone that
 was paired by its code, for a day. On this machine alone there is no gate.
 
-Sessions are Flask-Login's; tries are limited by Flask-Limiter, address by address, so that nobody who
-guesses locks the owner out.
+A browser's cookie names a session that the server knows: what was ended there is ended. Tries are limited
+by Flask-Limiter, address by address, so that nobody who guesses locks the owner out.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import timedelta
+from functools import partial
 from urllib.parse import urlsplit
 
 import segno
-from flask import Blueprint, Flask, current_app, redirect, render_template, request, session, url_for
+from flask import (
+    Blueprint,
+    Flask,
+    current_app,
+    g,
+    redirect,
+    render_template,
+    request,
+    session,
+    url_for,
+)
+from flask.sessions import SecureCookieSessionInterface
 from flask.typing import ResponseReturnValue
 from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from itsdangerous import BadSignature, URLSafeTimedSerializer
 from werkzeug.exceptions import Unauthorized
+from werkzeug.http import parse_cookie
+from werkzeug.wrappers import Response
 
 from noggin.services.day.today import today
 from noggin.services.passphrase import PassPhrase
+from noggin.services.sessions import Sessions
 from noggin.web.shared.wiring import wants_part, wiring
 
 pages = Blueprint("gate", __name__)
@@ -43,14 +58,36 @@ OPEN = {
 """What is answered to anybody."""
 
 
+AT_THE_SPOT = {"bench", "layout", "live", "proofs", "shoots", "spot"}
+"""Blueprints of what a paired phone may change: what is done where the picture is taken."""
+
+AT_THE_SPOT_TOO = {"today.first", "setups.unit", "log.note", "log.like", "log.put_with", "gate.sign_out"}
+
+NOT_BY_PHONE = {
+    *("gate.phone", "log.as_json", "log.as_csv", "log.as_xmp"),
+    *("shoots.bring_in", "shoots.bring_in_page", "shoots.create", "shoots.archive", "shoots.bring_back"),
+    *("bench.archive", "bench.bring_back", "bench.put_in_kit", "setups.bring_in_page", "kit.bring_in_page"),
+    *("log.bring_in_page", "safekeeping.page", "safekeeping.backup", "safekeeping.everything"),
+}
+"""What a paired phone is asked the pass-phrase for, although it only reads or is of those blueprints:
+pairing further ones, and everything that comes in or goes out as a whole."""
+
+
+def by_phone(endpoint: str, *, reads: bool) -> bool:
+    """Whether a paired phone may do this without the pass-phrase."""
+    if endpoint in NOT_BY_PHONE:
+        return False
+    return reads or endpoint in AT_THE_SPOT_TOO or endpoint.partition(".")[0] in AT_THE_SPOT
+
+
 @dataclass
 class Gate:
-    """The gate of one application: its pass-phrase, addresses under which it can be reached from elsewhere,
-    and codes that were used."""
+    """The gate of one application: its pass-phrase, who is in, and addresses under which it can be reached
+    from elsewhere."""
 
     passphrase: PassPhrase
+    sessions: Sessions
     addresses: tuple[str, ...] = ()
-    used: set[str] = field(default_factory=set)
 
     def code(self) -> str:
         """A new code that pairs one phone."""
@@ -60,7 +97,8 @@ class Gate:
         """Whether a code is good; it is used up so."""
         if not self.is_good(code):
             return False
-        self.used.add(code)
+        now = wiring().clock().timestamp()
+        self.sessions.use_up(code, now, now + CODE_GOOD_FOR.total_seconds())
         return True
 
     def is_good(self, code: str) -> bool:
@@ -69,18 +107,18 @@ class Gate:
             mark = _codes().loads(code, max_age=round(CODE_GOOD_FOR.total_seconds()))
         except BadSignature:
             return False
-        return mark == self.passphrase.mark() and code not in self.used
+        return mark == self.passphrase.mark() and not self.sessions.is_used(code)
 
 
 def _codes() -> URLSafeTimedSerializer:
     return URLSafeTimedSerializer(current_app.secret_key or b"", salt="pair a phone")
 
 
-class Owner(UserMixin):  # type: ignore[misc]  # it has none
-    """Who is signed in; the name carries which pass-phrase it was by."""
+class Somebody(UserMixin):  # type: ignore[misc]  # it has none
+    """Who is in, by the number of the session; whether by a phone that was paired."""
 
-    def __init__(self, mark: str) -> None:
-        self.id = mark
+    def __init__(self, number: str, *, phone: bool) -> None:
+        self.id, self.phone = number, phone
 
 
 limiter = Limiter(get_remote_address, storage_uri="memory://")
@@ -89,6 +127,7 @@ limiter = Limiter(get_remote_address, storage_uri="memory://")
 def put_up(app: Flask, gate: Gate | None) -> None:
     """Ask everybody who comes in, where there is a gate."""
     app.extensions["noggin_gate"] = gate
+    app.extensions["noggin_knows"] = partial(_knows, app, gate) if gate else None
     app.config.setdefault("RATELIMIT_ENABLED", gate is not None)
     app.config.setdefault("RATELIMIT_HEADERS_ENABLED", False)
     limiter.init_app(app)
@@ -96,22 +135,39 @@ def put_up(app: Flask, gate: Gate | None) -> None:
     manager.session_protection = "basic"
 
     @manager.user_loader  # type: ignore[untyped-decorator]  # it has none
-    def known(mark: str) -> Owner | None:
-        if gate is None or session.get("until", 0) < wiring().clock().timestamp():
+    def known(number: str) -> Somebody | None:
+        if gate is None or session.get("mark") != gate.passphrase.mark():
             return None
-        return Owner(mark) if mark == gate.passphrase.mark() else None
+        found = gate.sessions.known(number, wiring().clock().timestamp())
+        return Somebody(number, phone=found.phone) if found else None
 
     @app.before_request
     def ask() -> ResponseReturnValue | None:
         # What leads nowhere, or came under a strange name, is answered as that.
+        g.let_in = gate is None
         if gate is None or request.routing_exception or request.endpoint in OPEN:
             return None
-        if current_user.is_authenticated:
+        is_in, reads = current_user.is_authenticated, request.method in ("GET", "HEAD")
+        g.let_in = is_in  # a stranger is not told by headers which state everything has
+        if is_in and (not current_user.phone or by_phone(request.endpoint or "", reads=reads)):
             return None
         if request.method == "GET" and not wants_part():
-            return redirect(url_for("gate.sign_in_page", to=request.full_path.rstrip("?")))
-        raise Unauthorized(SIGNED_OUT)
+            answer = redirect(url_for("gate.sign_in_page", to=request.full_path.rstrip("?")))
+            return _nothing_kept(answer) if _is_of_an_old_passphrase(gate) else answer
+        raise Unauthorized(PHONE_ALONE if is_in else SIGNED_OUT)
 
+
+def _is_of_an_old_passphrase(gate: Gate) -> bool:
+    return "mark" in session and session["mark"] != gate.passphrase.mark()
+
+
+def _nothing_kept(answer: Response) -> Response:
+    """An answer with which a browser throws away what it keeps to be read without the server."""
+    answer.headers["Clear-Site-Data"] = '"cache", "storage"'
+    return answer
+
+
+PHONE_ALONE = "A paired phone may do what is done at the spot. Sign in with the pass-phrase for the rest."
 
 SIGNED_OUT = (
     "You are signed out. Sign in on another tab. Figures that you entered wait here until then; "
@@ -125,6 +181,21 @@ def present() -> Gate | None:
     return gate
 
 
+def _knows(app: Flask, gate: Gate, cookies: str) -> bool:
+    """Whether whoever sends these cookies is in, told before a request is read."""
+    signed = SecureCookieSessionInterface().get_signing_serializer(app)
+    sent = parse_cookie(cookies).get(app.config["SESSION_COOKIE_NAME"], "")
+    if signed is None:
+        return False
+    try:
+        found = signed.loads(sent)
+    except BadSignature:
+        return False
+    now = app.extensions["noggin"].clock().timestamp()
+    is_known = gate.sessions.known(str(found.get("_user_id", "")), now) is not None
+    return is_known and found.get("mark") == gate.passphrase.mark()
+
+
 def inner(address: str) -> str:
     """An address on this server as it was given, or the start where it leads anywhere else."""
     parts = urlsplit(address)
@@ -136,7 +207,7 @@ def inner(address: str) -> str:
 @pages.get("/sign-in")
 def sign_in_page() -> ResponseReturnValue:
     """Where the pass-phrase is typed."""
-    if present() is None or current_user.is_authenticated:
+    if present() is None or (current_user.is_authenticated and not current_user.phone):
         return redirect(inner(request.args.get("to", "/")))
     return _sign_in("")
 
@@ -149,30 +220,39 @@ def sign_in() -> ResponseReturnValue:
     if gate and not gate.passphrase.matches(request.form.get("passphrase", "")):
         return _sign_in("That is not the pass-phrase."), 422
     if gate:
-        _let_in(gate, SIGNED_IN_FOR)
+        _let_in(gate, SIGNED_IN_FOR, phone=False)
     return redirect(inner(request.form.get("to", "/")), 303)
 
 
 def _sign_in(problem: str) -> str:
-    return render_template("gate/sign_in.html", problem=problem, to=inner(request.values.get("to", "/")))
+    asked_again = PHONE_ALONE if current_user.is_authenticated else ""
+    to = inner(request.values.get("to", "/"))
+    return render_template("gate/sign_in.html", problem=problem, to=to, asked_again=asked_again)
 
 
-def _let_in(gate: Gate, span: timedelta) -> None:
+def _let_in(gate: Gate, span: timedelta, *, phone: bool) -> None:
+    _end(gate)
     session.clear()
-    login_user(Owner(gate.passphrase.mark()))
+    now = wiring().clock()
+    number = gate.sessions.begin(now.timestamp(), (now + span).timestamp(), phone=phone)
+    login_user(Somebody(number, phone=phone))
     session.permanent = True  # also when the browser was closed meanwhile
-    session["until"] = (wiring().clock() + span).timestamp()
+    session["mark"] = gate.passphrase.mark()
+
+
+def _end(gate: Gate | None) -> None:
+    """End the session of this browser on the server, where it has one."""
+    if gate and current_user.is_authenticated:
+        gate.sessions.end(current_user.id)
 
 
 @pages.post("/sign-out")
 def sign_out() -> ResponseReturnValue:
     """End the session of this browser."""
+    _end(present())
     logout_user()
     session.clear()
-    answer = redirect(url_for("gate.sign_in_page"), 303)
-    # What the browser keeps to be read without the server goes as well.
-    answer.headers["Clear-Site-Data"] = '"cache", "storage"'
-    return answer
+    return _nothing_kept(redirect(url_for("gate.sign_in_page"), 303))
 
 
 @pages.get("/phone")
@@ -209,5 +289,5 @@ def pair(code: str) -> ResponseReturnValue:
     gate = present()
     if gate is None or not gate.takes(code):
         return render_template("gate/pair.html", code=""), 410
-    _let_in(gate, PAIRED_FOR)
+    _let_in(gate, PAIRED_FOR, phone=True)
     return redirect("/", 303)

@@ -3,7 +3,7 @@
 from base64 import b64encode
 from collections.abc import Callable
 
-from flask import Blueprint, Response, abort, jsonify, render_template, request
+from flask import Blueprint, Response, abort, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services.errors import Refused
@@ -28,10 +28,12 @@ from noggin.web.shared.wiring import file, wiring
 pages = Blueprint("proofs", __name__)
 
 
-def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
-    """What a proof of this name is rendered from, and whether it is that. A picture of a set-up as it was
-    before its last change is asked for by a page that is about to show another one: it gets the way's
-    picture as it is now, which will be wanted next."""
+def _answered(
+    setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], Response]
+) -> ResponseReturnValue:
+    """A file of a proof under the address of its content, kept by the browser. A picture of a set-up as it
+    was before its last change is asked for by a page that is about to show another one: it is sent on to
+    the way's picture as it is now, which will be wanted next."""
     if key not in WAYS:
         abort(404)
     store, pictures = wiring().store, wiring().pictures
@@ -41,21 +43,14 @@ def _recipe(setup_id: int, key: str, name: str) -> tuple[ProofRecipe, bool]:
         return recipes_of(plan.setup, plan.ways)
 
     now = pictures.now(setup_id, services.revision_of(store, setup_id), draw)
-    wanted = name if name in now.values() else now[key]
-    found = pictures.get(wanted)
-    if found is None:
-        found = draw()[key]
-    return found, wanted == name
-
-
-def _answered(setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], Response]) -> Response:
-    """A file of a proof, kept by the browser where its address is its content's."""
-    recipe, same = _recipe(setup_id, key, name)
+    if name not in now.values():
+        here = {**(request.view_args or {}), **request.args, "name": now[key]}
+        return redirect(url_for(request.endpoint or "", **here), 307)
     try:
-        answer = make(recipe)
+        answer = make(pictures.get(name) or draw()[next(way for way in now if now[way] == name)])
     except Refused:
         abort(404)
-    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR if same else "no-cache"
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
     return answer
 
 
@@ -64,7 +59,7 @@ def _only() -> str | None:
 
 
 @pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.webp")
-def picture(setup_id: int, key: str, name: str) -> Response:
+def picture(setup_id: int, key: str, name: str) -> ResponseReturnValue:
     """A proof by its name, small or large (`size`), of one part of the light alone where `only` says so."""
     shown = ProofShown(request.args.get("size") == "small", _only())
     return _answered(
@@ -76,7 +71,7 @@ def picture(setup_id: int, key: str, name: str) -> Response:
 
 
 @pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.json")
-def reading(setup_id: int, key: str, name: str) -> Response:
+def reading(setup_id: int, key: str, name: str) -> ResponseReturnValue:
     """Tones of a proof in stops from mid-tone, row by row over the picture."""
     only = _only()
     return _answered(
@@ -90,7 +85,7 @@ def reading(setup_id: int, key: str, name: str) -> Response:
 
 
 @pages.get("/setups/<int:setup_id>/proofs/<key>/<name>-tones.svg")
-def tones(setup_id: int, key: str, name: str) -> Response:
+def tones(setup_id: int, key: str, name: str) -> ResponseReturnValue:
     """How a proof's tones are spread, on the scale of stops."""
     only = _only()
 

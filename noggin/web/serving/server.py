@@ -12,6 +12,7 @@ from flask import Flask
 from noggin.services.errors import NogginError
 from noggin.web.serving.in_turn import InTurn
 from noggin.web.serving.request_log import Logged
+from noggin.web.serving.strangers import guarded
 
 THREADS = 8
 """Enough for a browser that asks for a page's files all at once."""
@@ -63,7 +64,12 @@ def listen(app: Flask, host: str, port: int, readers: int = 0) -> "Server":
     app.extensions["noggin"].memory = in_turn.memory
     log = app.config["REQUEST_LOG"]
     answers = Logged(app, in_turn, log) if log else in_turn
-    return Server(waitress.create_server(answers, sockets=[listener], threads=THREADS, **LIMITS), in_turn)
+    # From the one proxy before it Noggin takes who asked; from anybody else waitress takes nothing.
+    limits = {**LIMITS, "clear_untrusted_proxy_headers": not app.config["BEHIND_PROXY"]}
+    inner = waitress.create_server(answers, sockets=[listener], threads=THREADS, **limits)
+    if app.extensions["noggin_knows"] is not None:
+        inner.channel_class = guarded(app.extensions["noggin_knows"])
+    return Server(inner, in_turn)
 
 
 class Server:
@@ -76,6 +82,11 @@ class Server:
     def effective_port(self) -> int:
         """The port that it answers at."""
         return int(self._inner.effective_port)
+
+    @property
+    def host(self) -> str:
+        """The address of this machine that it answers at."""
+        return str(self._inner.effective_host)
 
     def run(self) -> None:
         """Serve until it is stopped from outside."""

@@ -120,7 +120,8 @@ def stamped(app: Flask) -> None:
     def say_so(answer: Response) -> Response:
         if request.method not in ("GET", "HEAD") and answer.status_code < 500:
             g.stamp = wiring().store.stamp()
-        answer.headers[STAMP_HEADER] = g.get("stamp", "")
+        if g.get("let_in", True):
+            answer.headers[STAMP_HEADER] = g.get("stamp", "")
         return answer
 
     @app.get("/alive")

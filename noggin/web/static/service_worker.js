@@ -2,7 +2,7 @@
 // open, is kept as it was last, with the instant it is of. While the server answers, it alone is asked. Which pages are
 // kept (KEPT) is written before this by the server (`shared/kept_pages.py`).
 const PAGES = "noggin-pages-1";
-const FILES = "noggin-files-1";
+const FILES = "noggin-files-2";
 const FILES_MOST = 300;
 const WAIT_MS = 5000;
 const PICTURE = /^\/setups\/\d+\/proofs\//;
@@ -19,7 +19,8 @@ const file = async (request) => {
   const kept = await files.match(request);
   if (kept) return kept;
   const answer = await fetch(request);
-  if (answer.ok) {
+  // One that was sent on is another picture than the address names.
+  if (answer.ok && !answer.redirected) {
     await files.put(request, answer.clone());
     trim();
   }
