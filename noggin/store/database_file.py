@@ -5,6 +5,7 @@ being written, and one file that needs none beside it.
 """
 
 import os
+import re
 import sqlite3
 from collections.abc import Sequence
 from contextlib import closing, suppress
@@ -144,7 +145,9 @@ def copy_name(path: Path, now: datetime, why: str) -> Path:
 
 def copies(path: Path) -> Sequence[Path]:
     """The automatic copies of a database that are there, the newest first."""
-    return sorted((path.parent / COPIES).glob(f"{path.stem}-[0-9]*{path.suffix}"), reverse=True)
+    own = re.compile(rf"{re.escape(path.stem)}-\d{{8}}-\d{{6}}-\d{{6}}-.+{re.escape(path.suffix)}")
+    there = (path.parent / COPIES).glob("*") if (path.parent / COPIES).is_dir() else ()
+    return sorted((copy for copy in there if own.fullmatch(copy.name)), reverse=True)
 
 
 def keep_copy(path: Path, now: datetime, why: str) -> Path:

@@ -34,12 +34,12 @@ def open_engine(path: Path, now: datetime) -> Engine:
     try:
         database_file.made(path)
         found = database_file.version(path)
-        if found is not None and found not in _known_versions():
+        if found is not None and found not in known_versions():
             raise StoreTooNew(f"{path} was written by a newer Noggin; this one cannot read it")
         if found != _newest_version():
             if found is not None:
                 database_file.keep_copy(path, now, f"before-{_newest_version()}")
-            _migrate(path)
+            migrate(path)
     except (OSError, DatabaseError) as error:
         reason = getattr(error, "orig", error)
         problem = failure(error, path) or StoreUnreadable(f"{path} cannot be used as a database: {reason}")
@@ -76,11 +76,13 @@ def _newest_version() -> str | None:
 
 
 @cache
-def _known_versions() -> frozenset[str]:
+def known_versions() -> frozenset[str]:
+    """Every migration that there is."""
     return frozenset(script.revision for script in ScriptDirectory(str(MIGRATIONS)).walk_revisions())
 
 
-def _migrate(path: Path) -> None:
+def migrate(path: Path, version: str = "head") -> None:
+    """Bring a file up to a migration."""
     # A batch migration of a parent table drops its children by cascade while foreign keys are on.
     engine = _engine(path, foreign_keys=False, poolclass=NullPool).execution_options(**{WRITES: True})
     config = Config()
@@ -88,6 +90,6 @@ def _migrate(path: Path) -> None:
     try:
         with engine.connect() as connection:
             config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+            command.upgrade(config, version)
     finally:
         engine.dispose()

@@ -1,14 +1,17 @@
 """What can still be read of a damaged database, row by row: a row on a broken page is left out, and so
 takes no other with it."""
 
+import shutil
 import sqlite3
 from collections.abc import Iterator, Sequence
 from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from noggin.store.errors import StoreUnreadable, failure
+
 LOST_IN_A_ROW_MOST = 2_000
-"""Numbers tried one after another without finding a row before that is thought to be the end."""
+"""Numbers tried one after another on broken pages without finding a row."""
 
 
 class Row(NamedTuple):
@@ -43,22 +46,70 @@ def measurements(path: Path) -> Iterator[KeptReading]:
 
 def frames(path: Path) -> Iterator[str]:
     """Every frame of the log that can be read, as its text."""
-    with suppress(sqlite3.DatabaseError):  # a database from before there was a log
-        for _, text in _rows(path, "frame", ("id", "document")):
-            if isinstance(text, str):
-                yield text
+    for _, text in _rows(path, "frame", ("id", "document")):
+        if isinstance(text, str):
+            yield text
+
+
+def beside(path: Path, folder: Path) -> Path:
+    """A copy of a file, and of the log beside it, to be read where SQLite may write: it reads none with a
+    log in a folder that it may not write to. Raises OSError."""
+    copied = folder / path.name
+    shutil.copyfile(path, copied)
+    with suppress(FileNotFoundError):
+        shutil.copyfile(f"{path}-wal", f"{copied}-wal")
+    return copied
 
 
 def _rows(path: Path, table: str, columns: Sequence[str]) -> Iterator[tuple[Any, ...]]:
-    wanted = f"SELECT {', '.join(columns)} FROM {table} WHERE id = ?"  # noqa: S608 - names of ours
-    with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)) as connection:
+    """Rows from the first to the last; where a page is broken, each number that may be on it is tried, and
+    then the rows from the last one down to there. Raises StoreUnusable for what is not a database at
+    all."""
+    with closing(sqlite3.connect(path)) as connection:
         connection.text_factory = lambda raw: raw.decode(errors="replace")
-        number, missed = 0, 0
-        while missed < LOST_IN_A_ROW_MOST:
-            number += 1
-            row = None
-            with suppress(sqlite3.DatabaseError):
-                row = connection.execute(wanted, (number,)).fetchone()
-            missed = 0 if row else missed + 1
+        try:
+            # Never a view in a table's place, which may have no end.
+            sql = "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?"
+            there = connection.execute(sql, (table,)).fetchone()
+        except sqlite3.DatabaseError as error:
+            raise (failure(error, path) or StoreUnreadable(f"{path} cannot be read: {error}")) from None
+        if there:
+            yield from _of_table(connection, f"SELECT {', '.join(columns)} FROM {table}")  # noqa: S608 - ours
+
+
+def _of_table(connection: sqlite3.Connection, select: str) -> Iterator[tuple[Any, ...]]:
+    number = 0
+    while True:
+        try:
+            row = connection.execute(f"{select} WHERE id > ? ORDER BY id LIMIT 1", (number,)).fetchone()
+            if row is None:
+                return
+        except sqlite3.DatabaseError:
+            row = _tried(connection, select, number)
+        if row is None:
+            break
+        number = row[0]
+        yield row
+    yield from _down_to(connection, select, number)
+
+
+def _tried(connection: sqlite3.Connection, select: str, number: int) -> tuple[Any, ...] | None:
+    """The first row that can be read after a number, trying one number after another."""
+    for tried in range(number + 1, number + 1 + LOST_IN_A_ROW_MOST):
+        with suppress(sqlite3.DatabaseError):
+            row: tuple[Any, ...] | None = connection.execute(f"{select} WHERE id = ?", (tried,)).fetchone()
             if row:
-                yield row
+                return row
+    return None
+
+
+def _down_to(connection: sqlite3.Connection, select: str, number: int) -> Iterator[tuple[Any, ...]]:
+    """Rows from the last one down to a number, or to where a page is broken."""
+    after = (1 << 63) - 1
+    with suppress(sqlite3.DatabaseError):
+        while True:
+            row = connection.execute(f"{select} WHERE id < ? ORDER BY id DESC LIMIT 1", (after,)).fetchone()
+            if row is None or row[0] <= number:
+                return
+            after = row[0]
+            yield row

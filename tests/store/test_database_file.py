@@ -10,6 +10,7 @@ from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
 
+from noggin.services.whole.safekeeping import copy_if_due
 from noggin.store import database_file
 from noggin.store.errors import StoreDamaged, StoreFailed, StoreTooNew, StoreUnreadable
 from noggin.store.store import Store
@@ -114,6 +115,23 @@ class Copies(StoreCase):
         store = self.open()
         made = [store.keep_copy(NOW + timedelta(days=day), "daily") for day in range(16)]
         self.assertEqual(database_file.copies(self.path), made[:1:-1])
+
+    def test_another_databases_copies_are_its_own(self) -> None:
+        store = self.open()
+        other = self.path.with_name(f"{self.path.stem}-2{self.path.suffix}")
+        theirs = [database_file.copy_name(other, NOW + timedelta(days=day), "daily") for day in range(16)]
+        theirs[0].parent.mkdir(exist_ok=True)
+        for copy in theirs:
+            copy.touch()
+        mine = store.keep_copy(NOW, "daily")
+        self.assertEqual(database_file.copies(self.path), [mine])
+        self.assertTrue(all(copy.exists() for copy in theirs))
+
+    def test_a_copy_from_the_future_holds_up_none_of_today(self) -> None:
+        store = self.open()
+        ahead = store.keep_copy(NOW + timedelta(days=900), "daily")
+        os.utime(ahead, (NOW.timestamp() + 900 * 86400,) * 2)
+        self.assertIsNotNone(copy_if_due(store, lambda: NOW + timedelta(days=2)))
 
     def test_a_copy_under_load_holds_what_was_acknowledged_before_it_began(self) -> None:
         store = self.open()

@@ -1,22 +1,27 @@
 """A restore that fails at any step leaves everything as it was: disk full, read-only, killed."""
 
+import re
 import resource
 import shutil
+import sqlite3
 import tempfile
 import unittest
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from datetime import datetime, timedelta
 from pathlib import Path
 from unittest.mock import patch
 
+from noggin.documents.setup import canonical
 from noggin.services.keeping import kept
 from noggin.services.setups.setups import SETUPS, new_setup
 from noggin.services.whole import safekeeping
 from noggin.store import database_file
-from noggin.store.errors import StoreFailed
+from noggin.store import salvage as salvage_rows
+from noggin.store.errors import StoreFailed, StoreUnreadable, StoreUnusable
+from noggin.store.own_schema import foreign_parts
 from noggin.store.store import Store
-from tests.support import NOW, ready_database
+from tests.support import DATA, NOON, NOW, ready_database
 
 
 class Killed(BaseException):
@@ -118,3 +123,116 @@ class Restoring(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class NotOurs(unittest.TestCase):
+    """A backup whose schema somebody changed: its documents come out by salvage, nothing else of it."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.path, self.source = self.folder / "n.sqlite3", self.folder / "backup.sqlite3"
+        shutil.copy(ready_database("empty"), self.path)
+        shutil.copy(ready_database("demo"), self.source)
+
+    def change(self, *statements: str) -> None:
+        with closing(sqlite3.connect(self.source)) as connection, connection:
+            for statement in statements:
+                connection.execute(statement)
+
+    def refused(self, said: str) -> None:
+        before = self.path.read_bytes()
+        with self.assertRaisesRegex(StoreUnreadable, f"{said}.*noggin salvage"):
+            safekeeping.restore(self.path, self.source, lambda: NOW)
+        self.assertEqual(self.path.read_bytes(), before)
+        self.assertTrue(any(re.search(said, line) for line in safekeeping.problems(self.source)))
+
+    def test_what_noggin_did_not_make_is_refused_by_name(self) -> None:
+        self.change("CREATE TRIGGER sweep AFTER UPDATE ON kept BEGIN DELETE FROM kept; END")
+        self.refused("trigger ‘sweep’, which is not Noggin's")
+        self.change("DROP TRIGGER sweep", "CREATE TABLE more (id INTEGER)")
+        self.refused("table ‘more’, which is not Noggin's")
+        self.change("DROP TABLE more", "ALTER TABLE mark ADD COLUMN more TEXT")
+        self.refused("table ‘mark’ is not as Noggin makes it")
+
+    def test_a_view_without_end_in_a_tables_place_is_refused_and_salvage_ends(self) -> None:
+        self.change(
+            "ALTER TABLE frame RENAME TO other",
+            "CREATE VIEW frame AS WITH RECURSIVE n(id) AS (VALUES(1) UNION ALL SELECT id + 1 FROM n)"
+            " SELECT id, '' AS document FROM n",
+        )
+        self.refused("‘frame’")
+        saved = safekeeping.salvage(self.source, self.folder / "saved", lambda: NOW)
+        self.assertGreaterEqual(saved.documents, 10)
+
+    def test_a_missing_search_table_is_refused(self) -> None:
+        with closing(sqlite3.connect(self.source)) as connection:
+            (name,) = connection.execute(
+                "SELECT name FROM sqlite_master WHERE sql LIKE 'CREATE VIRTUAL%'"
+            ).fetchone()
+        self.change(f"DROP TABLE {name}")
+        self.refused(f"table ‘{name}’ is missing")
+
+    def test_what_every_older_noggin_made_is_ours(self) -> None:
+        for path in sorted(DATA.glob("store-*.sqlite3")):
+            self.assertEqual(foreign_parts(path), [], path.name)
+
+
+class Salvaging(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.path = self.folder / "kept" / "n.sqlite3"
+        self.path.parent.mkdir()
+        shutil.copy(ready_database("empty"), self.path)
+
+    def add(self, count: int) -> None:
+        store = Store.on_file(self.path)
+        for _ in range(count):
+            kept.add(store, lambda: NOW, SETUPS, canonical(NOON))
+        store.close()
+
+    def test_a_gap_of_any_width_ends_nothing(self) -> None:
+        self.add(30)
+        with closing(sqlite3.connect(self.path)) as connection, connection:
+            connection.execute("UPDATE kept SET id = id + 100000 WHERE id > 15")
+        rows = list(salvage_rows.documents(self.path))
+        self.assertEqual(len(rows), 30)
+        self.assertGreater(rows[-1].id, 100_000)
+
+    def test_rows_beyond_broken_pages_come_from_the_other_end(self) -> None:
+        self.add(400)
+        with closing(sqlite3.connect(self.path)) as connection:
+            connection.execute("PRAGMA foreign_keys=OFF")
+            connection.execute("UPDATE kept SET id = id + 50000 WHERE id > 200")
+            connection.commit()
+            connection.execute("VACUUM")
+        size = self.path.stat().st_size
+        with self.path.open("r+b") as file:
+            file.seek(size // 2 // 4096 * 4096)
+            file.write(b"\xff" * 4096 * 3)
+        numbers = [row.id for row in salvage_rows.documents(self.path)]
+        self.assertEqual(len(numbers), len(set(numbers)))
+        self.assertGreater(len(numbers), 300)
+        self.assertEqual(max(numbers), 50_400)
+
+    def test_a_folder_that_cannot_be_written_to_and_a_log_beside_the_file(self) -> None:
+        away = self.folder / "away"
+        away.mkdir()
+        store = Store.on_file(self.path)
+        for _ in range(3):
+            kept.add(store, lambda: NOW, SETUPS, canonical(NOON))
+        for ending in ("", "-wal"):  # what was added lies in the log, for somebody has the file open
+            shutil.copy(f"{self.path}{ending}", away)
+        store.close()
+        away.chmod(0o500)
+        self.addCleanup(away.chmod, 0o700)
+        safekeeping.salvage(away / "n.sqlite3", self.folder / "saved", lambda: NOW)
+        self.assertEqual(len(list((self.folder / "saved" / "setups").glob("*.json"))), 3)
+
+    def test_what_is_no_database_is_said_and_not_called_empty(self) -> None:
+        self.path.write_bytes(b"nothing of the kind" * 1000)
+        with self.assertRaises(StoreUnusable):
+            safekeeping.salvage(self.path, self.folder / "saved", lambda: NOW)

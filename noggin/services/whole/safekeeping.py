@@ -29,6 +29,7 @@ from noggin.services.whole.readable import KINDS, problem_with
 from noggin.store import database_file
 from noggin.store import salvage as salvage_rows
 from noggin.store.errors import StoreDamaged, StoreUnreadable, StoreUnusable
+from noggin.store.own_schema import foreign_parts
 from noggin.store.store import SET_ASIDE, Store
 
 COPIES_KEPT = database_file.COPIES_KEPT
@@ -76,7 +77,8 @@ def copy_if_due(store: Store, clock: Clock) -> Path | None:
     """Make the day's automatic copy where something changed since the last one; its file. Raises OSError,
     StoreUnusable."""
     now = clock()
-    last = next(iter(copies(store)), None)
+    # One that was made with the clock ahead says nothing of today.
+    last = next((copy for copy in copies(store) if copy.made <= now), None)
     if last and (now - last.made < EVERY or not store.changed_since(last.made.timestamp())):
         return None
     return store.keep_copy(now, "daily")
@@ -106,14 +108,25 @@ def restore(path: Path, source: Path, clock: Clock) -> Path | None:
         with tempfile.TemporaryDirectory() as folder:
             checked = Path(folder) / "restored.sqlite3"
             database_file.copy(source, checked)
-            problems = database_file.problems(checked)
-            if problems:
-                raise StoreDamaged(source, problems[0])
+            _must_be_ours(checked, source)
             Store.on_file(checked, clock()).close()  # one of an older Noggin is brought up to date first
             database_file.copy(checked, ready)
         return _put_in_place(ready, path, clock())
     finally:
         ready.unlink(missing_ok=True)
+
+
+def _must_be_ours(copy: Path, source: Path) -> None:
+    """Raise StoreUnusable for a copy of a backup that is not whole, or holds what Noggin did not make."""
+    foreign = foreign_parts(copy)
+    if foreign:
+        out = "‘noggin salvage’ writes out what can be read of it, to be taken in with ‘noggin import’"
+        raise StoreUnreadable(
+            f"{source} is not as Noggin makes a database: {', '.join(foreign[:3])}. {out}"
+        )
+    broken = database_file.problems(copy)
+    if broken:
+        raise StoreDamaged(source, broken[0])
 
 
 def _put_in_place(ready: Path, path: Path, now: datetime) -> Path | None:
@@ -206,6 +219,8 @@ def problems(path: Path) -> tuple[str, ...]:
     Raises StoreUnusable for one that cannot be looked into."""
     must_be_there(path)
     found = list(database_file.problems(path))
+    with suppress(StoreDamaged):  # told already
+        found += foreign_parts(path)
     for row in salvage_rows.documents(path):
         problem = problem_with(row.kind, row.text)
         if problem:
@@ -228,6 +243,7 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
     must_be_there(path)
     unreadable = []
     with tempfile.TemporaryDirectory() as aside:
+        path = salvage_rows.beside(path, Path(aside))
         store = Store.on_file(Path(aside) / "salvaged.sqlite3", clock())
         numbers: dict[int, int] = {}
         for row in sorted(salvage_rows.documents(path), key=_place):
