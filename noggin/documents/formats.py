@@ -12,6 +12,7 @@ from noggin.documents.plan import PlanDocument
 from noggin.documents.pops import PopsAnswer, PopsDocument
 from noggin.documents.setup import SetUpDocument
 from noggin.documents.shoot import ShootDocument
+from noggin.documents.takes import PicturesDocument, TakesDocument
 
 
 @dataclass(frozen=True)
@@ -37,5 +38,7 @@ FORMATS = (
     Format("noggin-kit", 1, KitDocument),
     Format("noggin-shoot", 1, ShootDocument),
     Format("noggin-log", 1, LogDocument),
+    Format("noggin-takes", 1, TakesDocument),
+    Format("noggin-pictures", 1, PicturesDocument),
 )
 """Each format once."""

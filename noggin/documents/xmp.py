@@ -1,5 +1,6 @@
 """XMP sidecars (ISO 16684-1): what a frame was of and how it was lit, for whatever reads pictures."""
 
+import re
 from xml.etree import ElementTree
 
 from noggin.core.wording import signed
@@ -32,7 +33,7 @@ def sidecar(entry: FrameEntry) -> bytes:
     if subjects:
         _listed(about, "subject", "Bag", list(dict.fromkeys(subjects)))
     for name, text in _figures(entry):
-        ElementTree.SubElement(about, _named("noggin", name)).text = text
+        ElementTree.SubElement(about, _named("noggin", name)).text = _plain(text)
     found: bytes = ElementTree.tostring(rdf, encoding="utf-8", xml_declaration=True)
     return found
 
@@ -48,7 +49,7 @@ def _listed(about: ElementTree.Element, name: str, kind: str, texts: list[str]) 
         row = ElementTree.SubElement(rows, _named("rdf", "li"))
         if kind == "Alt":
             row.set("{http://www.w3.org/XML/1998/namespace}lang", "x-default")
-        row.text = text
+        row.text = _plain(text)
 
 
 def _description(entry: FrameEntry) -> str:
@@ -60,6 +61,16 @@ def _description(entry: FrameEntry) -> str:
 
 def _figures(entry: FrameEntry) -> list[tuple[str, str]]:
     found = [("Way", entry.way or ""), ("Shoot", entry.shoot or ""), ("Verdict", entry.verdict or "")]
-    found += [(f"Meant{zone.title()}", signed(level)) for zone, level in entry.meant.items()]
-    found += [(f"Level{zone.title()}", signed(level.value)) for zone, level in entry.levels.items()]
+    found += [(f"Meant{_tag(zone)}", signed(level)) for zone, level in entry.meant.items()]
+    found += [(f"Level{_tag(zone)}", signed(level.value)) for zone, level in entry.levels.items()]
     return [(name, text) for name, text in found if text]
+
+
+def _tag(zone: str) -> str:
+    """A zone as part of an element's name: a log from elsewhere may call it anything."""
+    return re.sub(r"[^A-Za-z0-9]", "", zone.title())
+
+
+def _plain(text: str) -> str:
+    """Text without what no XML may hold (XML 1.0, section 2.2)."""
+    return re.sub("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]", "", text)

@@ -96,6 +96,16 @@ def is_photo(name: str) -> bool:
     return ending in RENDERED or ending in RAWS
 
 
+def is_small_jpeg(raw: bytes) -> bool:
+    """Whether a file is a JPEG no larger than the small picture that is kept of a frame."""
+    try:
+        with _told(), Image.open(BytesIO(raw), formats=("JPEG",)) as image:
+            image.load()
+            return max(image.size) <= SMALL
+    except Unreadable:
+        return False
+
+
 def read_photo(raw: bytes, name: str, headroom: Stops = CLIP) -> Photo:
     """A file read. `headroom` is how far over mid-tone the sensor was full. Raises Unreadable, saying what
     is wrong with the file."""

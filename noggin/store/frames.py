@@ -93,6 +93,12 @@ class Takes:
         with self._transactions.read_transaction() as session:
             return tuple(_take(row) for row in session.exec(wanted))
 
+    def all(self) -> tuple[KeptTake, ...]:
+        """Every take, in the order in which they were begun."""
+        with self._transactions.read_transaction() as session:
+            rows = session.exec(select(TakeRow).order_by(col(TakeRow.begun_at), col(TakeRow.id)))
+            return tuple(_take(row) for row in rows)
+
     def write(self, take_id: int, document: Mapping[str, Any]) -> None:
         """Put another document in its place. Raises NotKept."""
         with self._transactions.write_transaction() as session:
@@ -177,17 +183,19 @@ class Frames:
             row = session.exec(select(FrameRow).where(FrameRow.sha256 == sha256)).first()
             return _frame(row) if row else None
 
+    def at(self, taken: datetime) -> tuple[KeptFrame, ...]:
+        """Every frame of a moment."""
+        place = _place_of(taken)
+        wanted = select(FrameRow).where(FrameRow.place >= place, FrameRow.place < place + PLACES_PER_MS)
+        with self._transactions.read_transaction() as session:
+            return tuple(_frame(row) for row in session.exec(wanted))
+
     def same(self, taken: datetime, document: Mapping[str, Any]) -> bool:
         """Whether a frame of the same moment with the same document is kept, or one of the same file."""
         digest = document.get("sha256")
         if digest and self.known(str(digest)):
             return True
-        place = _place_of(taken)
-        rows = select(FrameRow.document).where(
-            FrameRow.place >= place, FrameRow.place < place + PLACES_PER_MS
-        )
-        with self._transactions.read_transaction() as session:
-            return json.dumps(document) in session.exec(rows).all()
+        return any(frame.document == document for frame in self.at(taken))
 
     def picture(self, frame_id: int) -> bytes:
         """The small picture of a frame. Raises NotKept where there is none."""
@@ -202,6 +210,33 @@ class Frames:
         wanted = select(FramePictureRow.frame_id).where(col(FramePictureRow.frame_id).in_(frame_ids))
         with self._transactions.read_transaction() as session:
             return frozenset(session.exec(wanted))
+
+    def pictures(self, most: int) -> Iterator[dict[str, bytes]]:
+        """Every small picture of a frame that has a file, by the file's SHA-256, so many at a time."""
+        last = ""
+        while True:
+            wanted = (
+                select(FrameRow.sha256, FramePictureRow.jpeg)
+                .join(FramePictureRow, col(FrameRow.id) == FramePictureRow.frame_id)
+                .where(col(FrameRow.sha256) > last)
+                .order_by(col(FrameRow.sha256))
+                .limit(most)
+            )
+            with self._transactions.read_transaction() as session:
+                found = {str(digest): jpeg for digest, jpeg in session.exec(wanted)}
+            if not found:
+                return
+            last = max(found)
+            yield found
+
+    def put_picture(self, sha256: str, jpeg: bytes) -> bool:
+        """Keep the small picture of a file's frame; False where there is no such frame, or it has one."""
+        with self._transactions.write_transaction() as session:
+            number = session.exec(select(FrameRow.id).where(FrameRow.sha256 == sha256)).first()
+            if number is None or session.get(FramePictureRow, number) is not None:
+                return False
+            session.add(FramePictureRow(frame_id=number, jpeg=jpeg))
+            return True
 
     def of_take(self, take_id: int) -> tuple[KeptFrame, ...]:
         """Every frame of a take, the first one first."""

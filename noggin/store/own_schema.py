@@ -14,7 +14,7 @@ from noggin.store import database_file
 from noggin.store.engine import known_versions, migrate
 
 
-class Part(NamedTuple):
+class SchemaPart(NamedTuple):
     """A table, index, trigger or view: its kind, its name, and what makes it up."""
 
     kind: str
@@ -44,7 +44,7 @@ def foreign_parts(path: Path) -> Sequence[str]:
 
 
 @cache
-def parts_at(version: str) -> tuple[Part, ...]:
+def parts_at(version: str) -> tuple[SchemaPart, ...]:
     """What a database at a migration has."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "own.sqlite3"
@@ -54,12 +54,13 @@ def parts_at(version: str) -> tuple[Part, ...]:
             return tuple(_parts(connection))
 
 
-def _parts(connection: sqlite3.Connection) -> Sequence[Part]:
+def _parts(connection: sqlite3.Connection) -> Sequence[SchemaPart]:
     rows = connection.execute(
         "SELECT type, name, tbl_name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite\\_%' ESCAPE '\\'"
     ).fetchall()
     return [
-        Part(kind, name, _made_of(connection, kind, name, table, sql)) for kind, name, table, sql in rows
+        SchemaPart(kind, name, _made_of(connection, kind, name, table, sql))
+        for kind, name, table, sql in rows
     ]
 
 

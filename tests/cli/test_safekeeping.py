@@ -14,12 +14,13 @@ import unittest
 import urllib.error
 import urllib.request
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import closing, contextmanager
 from functools import partial
 from pathlib import Path
 
 from noggin.documents.setup import canonical
+from noggin.documents.takes import pictures_document
 from noggin.services.keeping import kept
 from noggin.services.setups.setups import SETUPS, new_setup
 from noggin.services.whole import interchange, safekeeping
@@ -137,17 +138,29 @@ class Everything(Kept):
         self.done("import", self.folder / "first", database=self.folder / "new.sqlite3")
         self.done("export", self.folder / "second", database=self.folder / "new.sqlite3")
         first = self.files(self.folder / "first")
-        self.assertEqual(len(first), 1 + 8 + 2 + 1 + 1)  # kit, set-ups, the two, the day, the log
-        self.assertEqual(self.files(self.folder / "second"), first)
+        # Kit, set-ups, the two, the day, the takes, the log, its pictures.
+        self.assertEqual(len(first), 1 + 8 + 2 + 1 + 1 + 1 + 1)
+        self.alike(self.files(self.folder / "second"), first)
+        before, after = self.open(), self.open(self.folder / "new.sqlite3")
+        for store in (before, after):
+            takes = [len(store.frames.of_take(take.id)) for take in store.takes.all()]
+            self.assertEqual(takes, [len(before.frames.of_take(take.id)) for take in before.takes.all()])
+            self.assertGreater(sum(takes), 3)
+            self.assertGreater(sum(len(some) for some in store.frames.pictures(50)), 3)
+
+    def alike(self, some: Mapping[str, bytes], others: Mapping[str, bytes]) -> None:
+        """The same files; only names are told, for pictures are long."""
+        self.assertEqual(sorted(some), sorted(others))
+        self.assertEqual([name for name in some if some[name] != others[name]], [])
 
     def test_a_zip_holds_the_same_documents(self) -> None:
         self.done("export", self.folder / "all")
         self.done("export", self.folder / "all.zip")
         with zipfile.ZipFile(self.folder / "all.zip") as archive:
             zipped = {name: archive.read(name) for name in archive.namelist()}
-        self.assertEqual(zipped, self.files(self.folder / "all"))
+        self.alike(zipped, self.files(self.folder / "all"))
         self.done("import", self.folder / "all.zip", database=self.folder / "new.sqlite3")
-        self.assertEqual(
+        self.alike(
             dict(interchange.everything(self.open(self.folder / "new.sqlite3"), lambda: NOW)), zipped
         )
 
@@ -156,7 +169,7 @@ class Everything(Kept):
         before = dict(interchange.everything(self.open(), lambda: NOW))
         said = self.done("import", self.folder / "all")
         self.assertRegex(said, "^0 new, 0 changed")
-        self.assertEqual(dict(interchange.everything(self.open(), lambda: NOW)), before)
+        self.alike(dict(interchange.everything(self.open(), lambda: NOW)), before)
 
     def test_all_of_it_or_nothing(self) -> None:
         self.done("export", self.folder / "all")
@@ -183,6 +196,10 @@ class Everything(Kept):
             "bomb.zip": (bomb.getvalue(), "setups/0001-big.json: is larger than 64 MiB"),
             "broken.zip": (bomb.getvalue()[:400], "is not JSON|not UTF-8"),
             "song.json": (b'{"format": "song", "version": 1}', "song.json: is none of noggin-kit"),
+            "picture.json": (
+                json.dumps(pictures_document({"0" * 64: b"GIF89a"})).encode(),
+                "picture.json: 0{64}: is no small JPEG",
+            ),
             "twice.json": (b'{"format": "a", "format": "b"}', "appears twice"),
         }
         for name, (content, words) in cases.items():

@@ -327,6 +327,31 @@ class Documents(LogCase):
         self.assertEqual({row["verdict"] for row in rows}, {"something went wrong"})
         self.assertTrue(all(row["background meant"] for row in rows))
 
+    def test_sidecars_lie_below_the_archive_each_by_a_name_of_its_own(self) -> None:
+        frames = [
+            {
+                "taken": f"2027-06-19T16:00:0{second}+02:00",
+                "file": name,
+                "sha256": f"{second:064d}",
+                "note": "half \ud83d".encode("utf-16", "surrogatepass").decode("utf-16", "replace"),
+                "levels": {"left side, <lit>": {"value": 0.3, "uncertainty": 0.2, "by": "raw"}},
+            }
+            for second, name in enumerate(
+                ("../../etc/x.jpg", "C:\\day\\IMG_1.JPG", "day/IMG_1.dng", "DAY/img_1.jpg", "/", "...")
+            )
+        ]
+        log.import_log(self.store, {"format": "noggin-log", "version": 1, "frames": frames})
+        packed = zipfile.ZipFile(io.BytesIO(self.client.get("/log.xmp.zip").data))
+        names = [
+            name for name in packed.namelist() if "etc" in name or "day" in name.lower() or "frame" in name
+        ]
+        self.assertEqual(len(names), 6)
+        self.assertEqual(len({name.lower() for name in names}), 6)
+        for name in names:
+            self.assertNotRegex(name, r"(^|/)\.\.(/|$)|^/|\\|:")
+            self.assertIn(b"LevelLeftSideLit", packed.read(name))
+            ElementTree.fromstring(packed.read(name))  # noqa: S314 - what Noggin wrote itself
+
     def test_sidecars_are_rdf_that_names_the_set_up(self) -> None:
         packed = zipfile.ZipFile(io.BytesIO(self.client.get("/log.xmp.zip").data))
         self.assertEqual(len(packed.namelist()), 61)

@@ -1,11 +1,12 @@
 """Use cases of the log: every frame, newest first, found by what it is of; out and in as open documents."""
 
 import json
+import re
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date, datetime
-from itertools import islice
+from itertools import chain, count, islice
 from typing import Any
 
 from noggin.core.errors import Refused
@@ -288,16 +289,32 @@ def log_files(store: Store) -> Iterator[tuple[str, bytes]]:
 
 def sidecars(store: Store, wanted: Wanted) -> Iterator[tuple[str, bytes]]:
     """XMP sidecars of the frames that have a file, by the name that goes beside it."""
-    count = 0
+    given = set[str]()
     for frame in store.frames.all(wanted):
         entry = read_entry(frame.document)
         if entry.file is None:
             continue
-        count += 1
-        if count > SIDECARS_MOST:
+        if len(given) == SIDECARS_MOST:
             return
-        stem = entry.file.rsplit(".", 1)[0]
-        yield f"{stem}.xmp", sidecar(entry)
+        name = beside_names(entry.file, given)
+        given.add(name.lower())
+        yield name, sidecar(entry)
+
+
+def beside_names(file: str, given: set[str]) -> str:
+    r"""Where the sidecar of a file goes in an archive: below it, whatever the file's own name says, and by
+    a name that none of those `given` (in small letters) has.
+
+    >>> beside_names("../../card/IMG_1.jpg", set()), beside_names(r"C:\day\IMG_1.dng", {"day/img_1.xmp"})
+    ('card/IMG_1.xmp', 'day/IMG_1.dng.xmp')
+    """
+    plain = "".join(sign if sign.isprintable() and sign not in '<>:"|?*' else "_" for sign in file)
+    parts = [part.strip(". ") for part in re.split(r"[/\\]", re.sub(r"^[A-Za-z]_[/\\]", "", plain))]
+    path = "/".join(part for part in parts if part) or "frame"
+    stem = path.rpartition(".")[0] if "." in path.rpartition("/")[2] else path
+    numbered = (f"{path} {number}.xmp" for number in count(2))
+    names = chain((f"{stem}.xmp", f"{path}.xmp"), numbered)
+    return next(name for name in names if name.lower() not in given)
 
 
 def sidecars_zip(store: Store, wanted: Wanted) -> bytes:

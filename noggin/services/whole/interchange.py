@@ -5,24 +5,41 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from noggin.core.errors import Refused
 from noggin.documents import archive
 from noggin.documents.kit import FORMAT as KIT
 from noggin.documents.log import FORMAT as LOG
+from noggin.documents.log import read_entry
 from noggin.documents.problems import BadDocument, Problem
 from noggin.documents.setup import FORMAT as SETUP
 from noggin.documents.setup import canonical
 from noggin.documents.shoot import FORMAT as SHOOT
+from noggin.documents.takes import (
+    PICTURES,
+    PICTURES_MOST,
+    TAKES,
+    pictures_document,
+    read_pictures,
+    read_takes,
+    takes_document,
+)
+from noggin.photos.photo import is_small_jpeg
 from noggin.services.clock import Clock
 from noggin.services.day.shoot_document import import_shoot, shoot_document
 from noggin.services.day.shoots import open_shoot
+from noggin.services.frames.frame_tags import put_frame
 from noggin.services.frames.log import import_log, log_files
 from noggin.services.gear.kit_document import import_kit, kit_document
 from noggin.services.keeping.kept import Brought, bring_in
 from noggin.services.setups.setups import SETUPS
+from noggin.store.frames import KeptTake
 from noggin.store.store import Store
+
+TAKES_A_FILE = 1000
+"""Takes in one file of an archive: some 5 MB."""
 
 Named = tuple[str, dict[str, Any]]
 """A parsed document with the name of its file."""
@@ -40,7 +57,8 @@ class GoesAlong:
 
 def everything(store: Store, clock: Clock) -> Iterator[tuple[str, bytes]]:
     """Every document that is in a list, as files of an archive: the kit with its readings and bags, the
-    set-ups, the shoots, the log. What was archived, and small pictures of frames, are in a backup only."""
+    set-ups, the shoots, takes at the spot, the log and its small pictures. What was archived is in a backup
+    only."""
     with store.read_transaction():
         for each in CARRIED:
             yield from each.files(store, clock)
@@ -136,10 +154,82 @@ def _bring_log(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[B
     for name, document in documents:
         with _named(name):
             new, known = import_log(store, document)
-            yield Brought(
-                new=(f"{new} frames of the log",) if new else (),
-                same=(f"{known} frames of the log",) if known else (),
-            )
+            yield _counted(new, known, "frames of the log")
+
+
+def _take_files(store: Store, _: Clock) -> Iterator[tuple[str, bytes]]:
+    named = {number: json.loads(text)["name"] for number, text in store.setups.texts().items()}
+    takes = [
+        _take_out(store, take, named[take.setup_id]) for take in store.takes.all() if take.setup_id in named
+    ]
+    for place, first in enumerate(range(0, len(takes), TAKES_A_FILE), start=1):
+        document = takes_document(takes[first : first + TAKES_A_FILE])
+        yield archive.file_name("takes", place, "takes"), archive.text_of(document)
+
+
+def _take_out(store: Store, take: KeptTake, name: str) -> dict[str, Any]:
+    kept = take.document
+    rehearsal = kept.get("rehearsal")
+    return {
+        "of": name,
+        "begun": take.begun_at.isoformat(),
+        **{part: kept[part] for part in ("setup", "way", "ticked", "left_alone")},
+        "lesson": kept.get("lesson", ""),
+        "frames": [frame.document["taken"] for frame in store.frames.of_take(take.id)],
+        "rehearsal": rehearsal["seed"] if rehearsal else None,
+    }
+
+
+def _bring_takes(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[Brought]:
+    for name, document in documents:
+        with _named(name):
+            new = known = 0
+            for take, setup in read_takes(document):
+                number = store.setups.named(take.of)
+                begun = datetime.fromisoformat(take.begun)
+                last = store.takes.latest(number, begun) if number else None
+                if number is None or (last and last.begun_at == begun):
+                    known += 1  # or of a set-up that was archived: nobody would find it
+                    continue
+                kept = take.model_dump(mode="json", include={"way", "ticked", "left_alone", "lesson"})
+                rehearsal = None if take.rehearsal is None else {"seed": take.rehearsal}
+                begun_take = store.takes.begin(
+                    number, {"setup": setup, "rehearsal": rehearsal, **kept}, begun
+                )
+                for taken in take.frames:
+                    _put_with(store, begun_take, take.of, datetime.fromisoformat(taken))
+                new += 1
+            yield _counted(new, known, "takes")
+
+
+def _put_with(store: Store, take: KeptTake, name: str, taken: datetime) -> None:
+    for frame in store.frames.at(taken):
+        entry = read_entry(frame.document)
+        if entry.setup == name:
+            put_frame(store, frame, entry, take)
+
+
+def _picture_files(store: Store, _: Clock) -> Iterator[tuple[str, bytes]]:
+    for place, pictures in enumerate(store.frames.pictures(PICTURES_MOST), start=1):
+        yield archive.file_name("pictures", place, "pictures"), archive.text_of(pictures_document(pictures))
+
+
+def _bring_pictures(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[Brought]:
+    for name, document in documents:
+        with _named(name):
+            pictures = read_pictures(document)
+            for digest, jpeg in pictures:
+                if not is_small_jpeg(jpeg):
+                    raise BadDocument([Problem(digest, "is no small JPEG")])
+            new = sum(store.frames.put_picture(digest, jpeg) for digest, jpeg in pictures)
+            yield _counted(new, len(pictures) - new, "pictures of frames")
+
+
+def _counted(new: int, known: int, what: str) -> Brought:
+    return Brought(
+        new=(f"{new} {what}",) if new else (),
+        same=(f"{known} {what}",) if known else (),
+    )
 
 
 CARRIED = (
@@ -147,5 +237,7 @@ CARRIED = (
     GoesAlong(SETUP, _setup_files, _bring_setups),
     GoesAlong(SHOOT, _shoot_files, _bring_shoots),
     GoesAlong(LOG, _log_files, _bring_log),
+    GoesAlong(TAKES, _take_files, _bring_takes),
+    GoesAlong(PICTURES, _picture_files, _bring_pictures),
 )
 """What goes along, in the order in which it comes in: what others refer to comes first."""
