@@ -1,13 +1,16 @@
 """At the spot by one thumb, and files of frames brought in, in a real browser."""
 
+import json
 import tempfile
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
+from typing import Any
 from unittest.mock import patch
 
 from playwright.sync_api import Page, expect
 
 from noggin.devices.simulated_camera import Exposure, FileCamera, View
+from noggin.services.frames import log
 from noggin.services.setups import setups as services
 from tests.e2e.browser import PHONE, Browser
 
@@ -110,6 +113,31 @@ class Files(Browser):
         page.get_by_role("button", name="Take them in").click()
         expect(page.locator("#bring-in-said")).to_have_text("0 new, 3 known already, 0 skipped")
         self.assertEqual(self.said, [])
+
+    def test_a_long_log_comes_in_in_pieces_and_says_how_far_it_is(self) -> None:
+        one = json.loads(self.client.get("/log.json").text)["frames"][0]
+        frames = [
+            {**one, "sha256": None, "taken": (AT - timedelta(days=900, minutes=index)).isoformat()}
+            for index in range(50)
+        ]
+        document = json.dumps({"format": "noggin-log", "version": 1, "frames": frames})
+        piece = patch.object(log, "A_PIECE", 20)
+        piece.start()
+        self.addCleanup(piece.stop)
+        page = self.open("/log")
+        sent: list[str] = []
+        page.on("request", lambda asked: sent.append(asked.url) if asked.method == "POST" else None)
+        form = page.locator("form.log-document").last
+        form.locator("xpath=ancestor::details").evaluate_all(
+            "all => all.forEach((one) => { one.open = true; })"
+        )
+        file: Any = {"name": "log.json", "mimeType": "application/json", "buffer": document.encode()}
+        for said in ("50 new, 0 known already", "0 new, 50 known already"):
+            form.locator("input[type=file]").set_input_files(file)
+            form.get_by_role("button", name="Take it in").click()
+            expect(form.get_by_role("status")).to_have_text(said)
+        self.assertEqual(len([url for url in sent if url.endswith("/log/import")]), 6)
+        self.clean(page)
 
     def test_the_log_narrows_as_one_types(self) -> None:
         page = self.open("/log")

@@ -123,6 +123,14 @@ class Crew(unittest.TestCase):
         later.join()
         self.wait_until(lambda: self.crew.processes() == 2)
 
+    def test_the_first_import_after_a_process_ended_is_answered(self) -> None:
+        (pid,), before = self.pids(), self.count()
+        os.kill(pid, signal.SIGKILL)
+        self.wait_until(lambda: not any(reader.is_alive() for reader in self.crew._known))
+        with patch.object(self.app, "wsgi_app", side_effect=AssertionError("here")):
+            status, _ = self.bring_in()
+        self.assertEqual((status, self.count()), (303, before + 1))
+
     def test_a_process_that_holds_too_much_answers_and_another_takes_its_place(self) -> None:
         pids = self.pids()
         self.assertIsNone(self.crew._free_one(own=True, beside=False))

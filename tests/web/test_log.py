@@ -7,6 +7,7 @@ import json
 import re
 import zipfile
 from datetime import datetime, timedelta, timezone
+from unittest.mock import patch
 from xml.etree import ElementTree
 
 from PIL import Image
@@ -326,6 +327,35 @@ class Documents(LogCase):
         self.assertEqual(len(rows), 2)
         self.assertEqual({row["verdict"] for row in rows}, {"something went wrong"})
         self.assertTrue(all(row["background meant"] for row in rows))
+
+    def test_a_piece_of_a_log_answers_with_its_counts(self) -> None:
+        frames = json.loads(self.client.get("/log.json").text)["frames"]
+        other = {**frames[0], "taken": "2020-01-01T12:00:00+00:00", "sha256": None}
+        raw = json.dumps({"format": "noggin-log", "version": 1, "frames": [frames[0], other]}).encode()
+        answer = self.client.post(
+            "/log/import", data={"file": (io.BytesIO(raw), "log.json")}, headers={"HX-Request": "true"}
+        )
+        self.assertEqual(answer.json, {"new": 1, "known": 1})
+
+    def test_others_write_between_two_pieces(self) -> None:
+        frames = json.loads(self.client.get("/log.json").text)["frames"]
+        many = [
+            {**frames[0], "taken": f"2020-01-01T12:00:{second:02d}+00:00", "sha256": None}
+            for second in range(9)
+        ]
+        writes = []
+        with (
+            patch.object(log, "A_PIECE", 2),
+            patch.object(
+                type(self.store),
+                "write_transaction",
+                autospec=True,
+                side_effect=type(self.store).write_transaction,
+            ) as begun,
+        ):
+            log.import_log(self.store, {"format": "noggin-log", "version": 1, "frames": many})
+            writes.append(begun.call_count)
+        self.assertGreaterEqual(writes[0], 5)
 
     def test_sidecars_lie_below_the_archive_each_by_a_name_of_its_own(self) -> None:
         frames = [

@@ -324,11 +324,18 @@ def sidecars_zip(store: Store, wanted: Wanted) -> bytes:
 
 def import_log(store: Store, found: dict[str, Any]) -> tuple[int, int]:
     """Frames of a parsed log; how many are new, and how many were there already: those of the same file,
-    or of the same moment, set-up and settings. Raises BadDocument."""
+    or of the same moment, set-up and settings. They come in in pieces that are each whole, so that others
+    can write meanwhile. Raises BadDocument."""
     entries = read_log(found)
-    with store.write_transaction():
-        new = sum(_brought(store, entry) for entry in entries)
+    new = 0
+    for first in range(0, len(entries), A_PIECE):
+        with store.write_transaction():
+            new += sum(_brought(store, entry) for entry in entries[first : first + A_PIECE])
     return new, len(entries) - new
+
+
+A_PIECE = 100
+"""Frames that come in in one transaction: about a second."""
 
 
 def _brought(store: Store, entry: FrameEntry) -> bool:

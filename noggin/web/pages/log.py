@@ -4,7 +4,7 @@ from base64 import b64encode
 from datetime import UTC, datetime
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services.errors import Refused
@@ -36,6 +36,7 @@ def listing() -> str:
         filters=services.FILTERS,
         values=services.values(wiring().store),
         is_empty=services.is_empty(wiring().store),
+        log_piece=services.A_PIECE,
     )
 
 
@@ -176,6 +177,8 @@ def bring_in_log() -> ResponseReturnValue:
     given = request.files.get("file")
     raw = given.read() if given else b""
     new, known = import_log_file(wiring().store, raw)
+    if wants_part():
+        return jsonify(new=new, known=known)
     return redirect(url_for("log.listing", brought=f"{new} new, {known} known already"), 303)
 
 

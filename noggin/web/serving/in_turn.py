@@ -20,9 +20,13 @@ IMPORTS = (
     "shoots.bring_in",
     "safekeeping.bring_in",
     "shoots.place",
+    "safekeeping.restore",
     "log.bring_in",
+    "log.bring_in_log",
     "spot.pop_file",
     "log.measure",
+    "log.full_size",
+    "kit.fit_curve",
 )
 """What reads files from elsewhere: never in the process that everybody waits for, and not for long."""
 
@@ -47,7 +51,7 @@ class InTurn:
         self._app, self._relieve = app, relieve
         self._change = Condition()
         self._own_is_free, self._free, self._known = True, list[ReaderProcess](), set[ReaderProcess]()
-        self._needed_mb = 0.0
+        self._needed_mb, self._on_their_way = 0.0, 0
         self._stopped = False
         for _ in range(readers):
             self._add()
@@ -129,12 +133,17 @@ class InTurn:
         """Wait for somebody who may answer: a process, or None for this one."""
         with self._change:
             while True:
-                # Where there are no others, this one does everything.
-                if self._own_is_free and (own or not self._known):
+                # Where there are no others, and none is on its way, this one does everything.
+                if self._own_is_free and (own or not (self._known or self._on_their_way)):
                     self._own_is_free = False
                     return None
                 if beside and self._free:
-                    return self._free.pop()
+                    reader = self._free.pop()
+                    if reader.is_alive():
+                        return reader
+                    self._known.discard(reader)  # it ended while it had nothing to do
+                    self._add()
+                    continue
                 self._change.wait()
 
     def _give_back(self, reader: ReaderProcess | None) -> None:
@@ -146,6 +155,8 @@ class InTurn:
             self._change.notify_all()
 
     def _add(self) -> None:
+        """Start a process; to be called by whoever holds the lock, or where nobody else does anything."""
+        self._on_their_way += 1
         Thread(target=self._start, daemon=True).start()
 
     def _start(self) -> None:
@@ -154,8 +165,12 @@ class InTurn:
         try:
             reader.ready()
         except ReaderFailed:
-            return  # what it would have answered is answered here
+            with self._change:
+                self._on_their_way -= 1  # what it would have answered is answered here
+                self._change.notify_all()
+            return
         with self._change:
+            self._on_their_way -= 1
             if not self._stopped:
                 self._known.add(reader)
                 self._free.append(reader)
@@ -166,7 +181,6 @@ class InTurn:
     def _replace(self, reader: ReaderProcess) -> None:
         with self._change:
             self._known.discard(reader)
+            if not self._stopped:
+                self._add()
             self._change.notify_all()
-            stopped = self._stopped
-        if not stopped:
-            self._add()

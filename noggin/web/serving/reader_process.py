@@ -77,6 +77,10 @@ class ReaderProcess:
         self.stop()
         raise ReaderFailed(slow=True)
 
+    def is_alive(self) -> bool:
+        """Whether it has not ended."""
+        return self._process.is_alive()
+
     def hang_up(self) -> None:
         """End it after what it is at, if that is soon."""
         self._line.close()

@@ -91,7 +91,7 @@ REFUSALS = (
 TOO_SLOW = "noggin.too_slow"
 """Set in the environment of a request that was given up."""
 
-PIECE_BY_PIECE = frozenset({"log.bring_in"})
+PIECE_BY_PIECE = frozenset({"log.bring_in", "log.bring_in_log"})
 """Routes that keep each part of what they bring as soon as it is read, by their endpoint."""
 
 
