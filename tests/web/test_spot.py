@@ -4,14 +4,19 @@ learns."""
 import re
 from datetime import timedelta
 from io import BytesIO
+from typing import Any
+from unittest.mock import patch
 
 from werkzeug.test import TestResponse
 
+from noggin.core.pops.faults import diagnose_last
 from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.services.day import shoots
 from noggin.services.frames import daylight_readings, take
 from noggin.services.frames.pop_form import SAID
 from noggin.services.setups import setups as services
+from noggin.services.setups.setups import new_setup
+from noggin.store.store import Store
 from noggin.web.shared.wiring import Wiring
 from tests.support import NOW, AppCase
 
@@ -67,6 +72,21 @@ def words(page: str) -> str:
 
 
 class Takes(Shoot):
+    def test_others_write_while_it_is_worked_out_what_a_frame_says(self) -> None:
+        self.pop(saw_background="right", saw_subject="right")
+        worked_out: list[int] = []
+
+        def slowly(*given: Any) -> Any:
+            other = Store.on_file(self.path)
+            worked_out.append(new_setup(other, self.wiring.clock))  # waits for the lock, where it is held
+            other.close()
+            return diagnose_last(*given)
+
+        with patch("noggin.services.frames.take.diagnose_last", slowly):
+            self.pop(saw_background="under", saw_subject="over")
+        self.assertEqual(len(worked_out), 1, "once for a frame")
+        self.assertEqual(len(self.opened().shots), 2)
+
     def test_a_page_that_is_only_looked_at_begins_nothing(self) -> None:
         before = self.store.takes.latest(self.number)
         self.client.get(self.page)

@@ -6,12 +6,14 @@ approximation for how well a whole story explains the frames: MacKay, Informatio
 Learning Algorithms, Cambridge 2003, chapter 27. From memory.)
 """
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from math import erfc, exp, log, pi, sqrt
+from math import erfc, pi, sqrt
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from noggin.core.pops.actual import ActualFrame, LightSum, Lit, Matrix, Unknowns, Vector, as_dialled
 from noggin.core.pops.frame import (
@@ -39,91 +41,158 @@ BAND_MISSED = 0.1
 BAND_FALSE = 0.002
 
 
-Worth = tuple[float, float, float]
-"""The negative logarithm of a likelihood, its slope and its curvature by the level."""
-
-
 @dataclass(frozen=True)
 class Observed:
     """One observation: `over` what, less `under` (of the subject's flash, its daylight), in stops, and how
     likely it makes each level that these can have."""
 
     over: LightSum
-    weigh: Callable[[Stops], Worth]
+    weigh: "Weigh"
     under: LightSum | None = None
 
-    def worth(self, offsets: Vector) -> tuple[float, float, float, Vector]:
-        """The negative logarithm of its likelihood, slope and curvature by the level, and how the level
-        follows each offset."""
-        level, follows = self.over.level(offsets)
-        if level < DARKEST:
-            level, follows = DARKEST, np.zeros_like(follows)
-        if self.under is not None:
-            less, other = self.under.level(offsets)
-            level, follows = level - less, follows - other
-        return *self.weigh(level), follows
+
+@dataclass(frozen=True)
+class Sums:
+    """Many levels at once, each a sum of lights: constants (m×K), how they follow each offset (m×K×n), as
+    many lights each as the one of most; what is too many shines not."""
+
+    constants: Matrix
+    follows: Matrix
+
+    @classmethod
+    def of(cls, sums: Sequence[LightSum], unknowns: int) -> "Sums":
+        """Sums over the first so many offsets; what else there is they do not follow."""
+        most = max((len(one.constants) for one in sums), default=0) or 1
+        constants = np.full((len(sums), most), -np.inf)
+        follows = np.zeros((len(sums), most, unknowns))
+        for place, one in enumerate(sums):
+            count = len(one.constants)
+            constants[place, :count] = one.constants
+            follows[place, :count, : one.follows.shape[1]] = one.follows
+        return cls(constants, follows)
+
+    def levels(self, offsets: Vector) -> tuple[Vector, Matrix]:
+        """Every level (m) at some offsets, and by how much it follows each of them (m×n); where nothing
+        shines, or hardly anything, it is the darkest that is seen."""
+        each = self.constants + self.follows @ offsets
+        most = each.max(axis=1)
+        dark = most < DARKEST - 8
+        parts = np.exp2(each - np.where(dark, 0.0, most)[:, None])
+        total = np.where(dark, 1.0, parts.sum(axis=1))
+        level = np.where(dark, DARKEST, most + np.log2(total))
+        dark |= level < DARKEST
+        follows = np.einsum("mk,mkn->mn", parts, self.follows) / total[:, None]
+        return np.where(dark, DARKEST, level), np.where(dark[:, None], 0.0, follows)
 
 
-def gaussian(seen: Stops, deviation: Stops) -> Callable[[Stops], Worth]:
+class Heap:
+    """Observations together, as a function of the offsets."""
+
+    def __init__(self, observed: Sequence[Observed], unknowns: int) -> None:
+        self._weigh = Weigh.together([one.weigh for one in observed])
+        self._over = Sums.of([one.over for one in observed], unknowns)
+        self._less = [place for place, one in enumerate(observed) if one.under is not None]
+        self._under = Sums.of([one.under for one in observed if one.under is not None], unknowns)
+
+    def worth(self, offsets: Vector) -> tuple[Vector, Vector, Vector, Matrix]:
+        """Of each: the negative logarithm of its likelihood, slope and curvature by the level, and how the
+        level follows each offset."""
+        level, follows = self._over.levels(offsets)
+        if self._less:
+            less, other = self._under.levels(offsets)
+            level[self._less] -= less
+            follows[self._less] -= other
+        return *self._weigh.worth(level), follows
+
+
+AS_READ, AT_LEAST, BETWEEN = range(3)
+
+
+@dataclass(frozen=True)
+class Weigh:
+    """How likely observations make each level, many at once: each has a kind, two bounds and one standard
+    deviation."""
+
+    kind: NDArray[np.int_]
+    low: Vector
+    high: Vector
+    deviation: Vector
+
+    @classmethod
+    def one(cls, kind: int, low: Stops, high: Stops, deviation: Stops) -> "Weigh":
+        """A single one."""
+        return cls(np.array([kind]), np.array([low]), np.array([high]), np.array([deviation]))
+
+    @classmethod
+    def together(cls, some: Sequence["Weigh"]) -> "Weigh":
+        """Several as one."""
+        if not some:
+            return cls(np.zeros(0, np.int_), np.zeros(0), np.zeros(0), np.zeros(0))
+        parts = ("kind", "low", "high", "deviation")
+        return cls(*(np.concatenate([getattr(one, part) for one in some]) for part in parts))
+
+    def worth(self, level: Vector) -> tuple[Vector, Vector, Vector]:
+        """The negative logarithms of their likelihoods, slopes and curvatures by the level."""
+        left = (level - self.low) / self.deviation
+        cost, slope, bend = left**2 / 2, left / self.deviation, 1 / self.deviation**2
+        free = (self.kind == AT_LEAST) & (level > self.low)
+        cost[free] = slope[free] = bend[free] = 0.0
+        words = self.kind == BETWEEN
+        if words.any():
+            low, high, deviation = self.low[words], self.high[words], self.deviation[words]
+            cost[words], slope[words], bend[words] = _between(low, high, deviation, level[words])
+        return cost, slope, bend
+
+
+def gaussian(seen: Stops, deviation: Stops) -> Weigh:
     """A level as it was read, with one standard deviation."""
-
-    def weigh(level: Stops) -> Worth:
-        left = (level - seen) / deviation
-        return left**2 / 2, left / deviation, 1 / deviation**2
-
-    return weigh
+    return Weigh.one(AS_READ, seen, seen, deviation)
 
 
-def at_least(bound: Stops, deviation: Stops) -> Callable[[Stops], Worth]:
+def at_least(bound: Stops, deviation: Stops) -> Weigh:
     """A level that is no less than a bound."""
-
-    def weigh(level: Stops) -> Worth:
-        if level > bound:
-            return 0.0, 0.0, 0.0
-        return gaussian(bound, deviation)(level)
-
-    return weigh
+    return Weigh.one(AT_LEAST, bound, bound, deviation)
 
 
-def between(low: Stops, high: Stops, deviation: Stops) -> Callable[[Stops], Worth]:
+def between(low: Stops, high: Stops, deviation: Stops) -> Weigh:
     """A level that, as it was seen, lay between two others: the part of a normal distribution between them.
     Words are this: "under" is whatever is nearer to it than to the words beside it. What fits best costs
     nothing."""
+    return Weigh.one(BETWEEN, low, high, deviation)
 
+
+def _between(low: Vector, high: Vector, deviation: Vector, level: Vector) -> tuple[Vector, Vector, Vector]:
     half = (high - low) / 2 / deviation
-    most = log(_part(-half, half))
-
-    def weigh(level: Stops) -> Worth:
-        below, above = (low - level) / deviation, (high - level) / deviation
-        part = _part(below, above)
-        slope = (_bell(below) - _bell(above)) / part
-        left = (below * _bell(below) if below > -FAR_OFF else 0.0) - (
-            above * _bell(above) if above < FAR_OFF else 0.0
-        )
-        return (
-            max(most - log(part), 0.0),
-            -slope / deviation,
-            max(slope**2 - left / part, 0.0) / deviation**2,
-        )
-
-    return weigh
+    below, above = (low - level) / deviation, (high - level) / deviation
+    part = _part(below, above)
+    bells = _bell(below), _bell(above)
+    slope = (bells[0] - bells[1]) / part
+    left = np.where(below > -FAR_OFF, below * bells[0], 0.0) - np.where(
+        above < FAR_OFF, above * bells[1], 0.0
+    )
+    cost = np.maximum(np.log(_part(-half, half)) - np.log(part), 0.0)
+    return cost, -slope / deviation, np.maximum(slope**2 - left / part, 0.0) / deviation**2
 
 
 FAR_OFF = 30.0
 """So many deviations away nothing is left of a normal distribution."""
 
 
-def _bell(at: float) -> float:
-    return exp(-(at**2) / 2) / sqrt(2 * pi) if abs(at) < FAR_OFF else 0.0
+def _bell(at: Vector) -> Vector:
+    near = np.clip(at, -FAR_OFF, FAR_OFF)
+    return np.where(np.abs(at) < FAR_OFF, np.exp(-(near**2) / 2) / sqrt(2 * pi), 0.0)
 
 
-def _part(below: float, above: float) -> float:
+def _part(below: Vector, above: Vector) -> Vector:
     """The part of a normal distribution between two points; in the tail by the complement, so that nothing
     is lost to rounding."""
-    if below > 0:
-        below, above = -above, -below
-    part = (erfc(-above / sqrt(2)) - erfc(-below / sqrt(2))) / 2
-    return max(part, 1e-300)
+    beyond = below > 0
+    below, above = np.where(beyond, -above, below), np.where(beyond, -below, above)
+    return np.maximum((_erfc(-above / sqrt(2)) - _erfc(-below / sqrt(2))) / 2, 1e-300)
+
+
+def _erfc(at: Vector) -> Vector:
+    return np.fromiter(map(erfc, at.tolist()), np.float64, len(at))
 
 
 @dataclass(frozen=True)
@@ -181,11 +250,8 @@ class Stories:
         below, so that it ends."""
         free = {index: one.free for index, one in enumerate(actual) if one.free}
         unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
-        by_frame = [
-            list(_observed(Lit(unknowns, index, story), frame))
-            for index, (frame, story) in enumerate(zip(self.frames, actual, strict=True))
-        ]
-        observed = [one for some in by_frame for one in some]
+        last = list(_observed(Lit(unknowns, len(actual) - 1, actual[-1]), self.frames[-1]))
+        observed = Heap([*self._earlier(tuple(actual[:-1])), *last], len(unknowns.all))
         offsets = unknowns.means.copy()
         worth, gradient, curvature = _worth(unknowns, observed, offsets)
         for _ in range(ROUNDS):
@@ -202,10 +268,29 @@ class Stories:
         bands = sum(_band_evidence(frame, story) for frame, story in zip(self.frames, actual, strict=True))
         _, size = np.linalg.slogdet(curvature)
         pulls = np.abs(offsets - unknowns.means) / unknowns.deviations
-        strain = max([float(pulls.max()), *(sqrt(2 * one.worth(offsets)[0]) for one in by_frame[-1])])
+        costs = observed.worth(offsets)[0][-len(last) :] if last else np.zeros(0)
+        strain = max([float(pulls.max()), *np.sqrt(2 * costs)])
         covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
         evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
         return Estimate(unknowns, self.frames, tuple(actual), offsets, covariance, evidence, strain)
+
+    def _earlier(self, actual: tuple[ActualFrame, ...]) -> tuple[Observed, ...]:
+        """What was seen in all frames but the last, if it happened so. It is the same in every story of the
+        last one: what that one adds to the unknowns comes after all others."""
+        if self._of_earlier[0] != actual:
+            free = {index: one.free for index, one in enumerate(actual) if one.free}
+            unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
+            found = tuple(
+                one
+                for index, story in enumerate(actual)
+                for one in _observed(Lit(unknowns, index, story), self.frames[index])
+            )
+            self._of_earlier[:] = actual, found
+        return tuple(self._of_earlier[1])
+
+    @cached_property
+    def _of_earlier(self) -> list[Any]:
+        return [None, ()]
 
     @cached_property
     def plain(self) -> tuple[ActualFrame, ...]:
@@ -213,17 +298,14 @@ class Stories:
         return tuple(as_dialled(frame, self.setup) for frame in self.frames)
 
 
-def _worth(unknowns: Unknowns, observed: list[Observed], offsets: Vector) -> tuple[float, Vector, Matrix]:
+def _worth(unknowns: Unknowns, observed: Heap, offsets: Vector) -> tuple[float, Vector, Matrix]:
     """The negative logarithm of everything seen and of the priors, its gradient, and its curvature."""
     weights = 1 / unknowns.deviations**2
     away = offsets - unknowns.means
-    worth, gradient, curvature = float(away @ (weights * away)) / 2, weights * away, np.diag(weights)
-    for one in observed:
-        cost, slope, bend, follows = one.worth(offsets)
-        worth += cost
-        gradient = gradient + slope * follows
-        curvature = curvature + bend * np.outer(follows, follows)
-    return worth, gradient, curvature
+    cost, slope, bend, follows = observed.worth(offsets)
+    worth = float(away @ (weights * away)) / 2 + float(cost.sum())
+    curvature: Matrix = np.diag(weights) + follows.T @ (bend[:, None] * follows)
+    return worth, weights * away + slope @ follows, curvature
 
 
 def _observed(lit: Lit, frame: Frame) -> Iterator[Observed]:
@@ -243,7 +325,7 @@ def _observed(lit: Lit, frame: Frame) -> Iterator[Observed]:
             yield Observed(lit.flash(), gaussian(one.odds, one.uncertainty / 2), under=under)
 
 
-def _level_seen(setup: SetUp, frame: Frame, seen: LevelSeen) -> Callable[[Stops], Worth]:
+def _level_seen(setup: SetUp, frame: Frame, seen: LevelSeen) -> Weigh:
     """What a level that was seen says; one in words, all that is nearer to this word than to another."""
     deviation = TRUST[seen.by].uncertainty / 2
     if seen.by != "words":

@@ -17,26 +17,19 @@ from noggin.services.day.shoots import Mistyped
 from noggin.services.frames.entry import taken_now
 from noggin.services.frames.frame_import import KNOWN, dialled_of
 from noggin.services.frames.measured import MeasuredFile
-from noggin.services.frames.spot import add_frame
 from noggin.services.frames.take import BARE_LENS, OpenTake
 from noggin.store.store import Store
 
-__all__ = ["SAID", "enter_file", "enter_pop", "frame_of_form"]
+__all__ = ["SAID", "frame_of_file", "frame_of_form"]
 
 PERCENT = re.compile(r"\s*(\d{1,2}(?:[.,]\d+)?)\s*%?\s*")
 
 
-def enter_pop(store: Store, clock: Clock, take: OpenTake, given: Mapping[str, str]) -> OpenTake:
-    """A frame as it was entered. Raises Refused, Mistyped with a word for every field that cannot be
-    taken."""
-    return add_frame(store, clock, take, frame_of_form(clock, take, given))
-
-
-def enter_file(
+def frame_of_file(
     store: Store, clock: Clock, take: OpenTake, measured: MeasuredFile, given: Mapping[str, str]
-) -> OpenTake:
-    """A frame by its file, which was measured before: what was dialled as proposed, unless the file says
-    otherwise. Raises Refused, Mistyped."""
+) -> FrameEntry:
+    """A file as a frame of the log: what was dialled as proposed, unless the file says otherwise. Raises
+    Refused, Mistyped."""
     problems: dict[str, str] = {}
     dialled = _dialled(take, {}, problems)
     photo = measured.photo
@@ -50,9 +43,7 @@ def enter_file(
     dialled |= {figure: said[figure] for figure in ("shutter", "aperture", "iso") if figure in said}
     flash = given.get("flash") == "1" if photo.exif.flash is None else photo.exif.flash
     known = {"taken": taken_now(clock, take.setup), "flash": flash, "dialled": dialled, "seen": seen}
-    return add_frame(
-        store, clock, take, read_entry({**measured.figures(take.setup), **known}), jpeg=photo.jpeg
-    )
+    return read_entry({**measured.figures(take.setup), **known})
 
 
 def frame_of_form(clock: Clock, take: OpenTake, given: Mapping[str, str]) -> FrameEntry:

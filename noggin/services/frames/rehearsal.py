@@ -16,7 +16,7 @@ from noggin.core.units import Stops
 from noggin.core.wording import listed
 from noggin.devices.simulated_spot import SimulatedSpot
 from noggin.devices.trigger import SimulatedTrigger, TriggerDevice
-from noggin.documents.log import read_entry
+from noggin.documents.log import FrameEntry, read_entry
 from noggin.documents.pops import dialled_document
 from noggin.services.clock import Clock
 from noggin.services.frames.entry import taken_now
@@ -28,24 +28,31 @@ SEEN_BY = {"words": "a look at the screen", "raw": "a raw file"}
 """What a simulated frame can be looked at by."""
 
 
-def fire(store: Store, clock: Clock, take: OpenTake, by: str = "words", fault: str = "") -> OpenTake:
-    """A simulated frame of what is proposed, with a fault where one is named. Raises Refused."""
+def fired(clock: Clock, take: OpenTake, by: str, fault: str) -> FrameEntry:
+    """Such a frame as the log has it, not kept yet. Raises Refused."""
     check_choice("by", by, SEEN_BY)
     if fault:
         check_choice("fault", fault, BY_KEY)
     if not take.is_rehearsal:
         raise Refused("rehearsal", "this take is a real one. Begin a rehearsal first")
-    spot = _spot(take, by)
-    frame = _fired(take, spot, by, fault)
+    frame = _fired(take, _spot(take, by), by, fault)
+    return read_entry(
+        {
+            "taken": taken_now(clock, take.setup),
+            "flash": frame.flash,
+            "dialled": dialled_document(take.setup, frame.dialled),
+            "seen": [_seen(one) for one in frame.seen],
+        }
+    )
+
+
+def keep_fired(
+    store: Store, clock: Clock, take: OpenTake, entry: FrameEntry, by: str, fault: str
+) -> OpenTake:
+    """Keep such a frame, and what it was fired with. Raises Refused."""
     shown = take.rehearsal | {"last": {"frame": len(take.frames), "by": by, "fault": fault}}
     take = replace(take, kept=keep_state(store, clock, take, {"rehearsal": shown}))
-    entry = {
-        "taken": taken_now(clock, take.setup),
-        "flash": frame.flash,
-        "dialled": dialled_document(take.setup, frame.dialled),
-        "seen": [_seen(one) for one in frame.seen],
-    }
-    return add_frame(store, clock, take, read_entry(entry))
+    return add_frame(store, clock, take, entry)
 
 
 def _spot(take: OpenTake, by: str, frames: int | None = None) -> SimulatedSpot:

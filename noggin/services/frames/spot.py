@@ -108,6 +108,16 @@ def _taught(store: Store, take: OpenTake, lesson: str) -> Iterator[Shot]:
         yield _put_again(store, take, shot, {"lesson": lesson})
 
 
+def foresee(take: OpenTake, entry: FrameEntry) -> None:
+    """Work out what a frame that is not kept yet says, so that nobody waits for it when it is: what frames
+    say is remembered. Raises Refused, BadDocument."""
+    first = take.shots[0].taken if take.shots else datetime.fromisoformat(entry.taken)
+    shot = shot_of(take.setup, KeptFrame(0, 0, None, {}), entry, first)
+    foreseen = replace(take, shots=(*take.shots, shot))
+    if foreseen.frames:
+        foreseen.findings_up_to(len(foreseen.shots))
+
+
 def add_frame(
     store: Store, clock: Clock, take: OpenTake, entry: FrameEntry, *, jpeg: bytes | None = None
 ) -> OpenTake:

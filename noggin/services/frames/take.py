@@ -14,7 +14,7 @@ from noggin.core.physics import dials
 from noggin.core.physics.power import power_label
 from noggin.core.planning.lighting import Levels
 from noggin.core.planning.way import Plan, Way
-from noggin.core.pops.actual import ActualFrame, Lit, as_dialled
+from noggin.core.pops.actual import Lit, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.faults import Diagnosis, Suspected, diagnose_last, possible
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
@@ -430,19 +430,15 @@ def _findings(
     setup: str, way: str, frames: tuple[SaidFrame, ...], left_alone: tuple[tuple[str, int | None], ...]
 ) -> Findings:
     """What frames say, worked out once; what came of a frame, as the log keeps it, changes nothing."""
-    planned = plan_of_text(setup)
-    diagnosis = diagnose_last(planned.setup, _frames(frames), _stories(setup, frames[:-1]))
+    planned, diagnosis = plan_of_text(setup), _diagnosed(setup, frames)
     return Findings(diagnosis, advise(planned.setup, planned.way(way), diagnosis.plain, left_alone))
 
 
-@lru_cache(maxsize=256)
-def _stories(setup: str, frames: tuple[SaidFrame, ...]) -> tuple[ActualFrame, ...]:
-    """The likeliest story of each frame, kept for those that follow."""
-    if not frames:
-        return ()
-    before = _stories(setup, frames[:-1])
-    last = diagnose_last(setup_of_text(setup), _frames(frames), before)
-    return (*before, last.estimate.actual[-1])
+@lru_cache(maxsize=64)
+def _diagnosed(setup: str, frames: tuple[SaidFrame, ...]) -> Diagnosis:
+    """What the last of some frames says, after what those before it said."""
+    before = _diagnosed(setup, frames[:-1]).estimate.actual if frames[1:] else ()
+    return diagnose_last(setup_of_text(setup), _frames(frames), before)
 
 
 def _picture(document: Mapping[str, Any]) -> dict[str, object]:

@@ -1,6 +1,7 @@
 """At the spot, for a phone in one hand: what to dial now, what came out, what to change next."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from flask import Blueprint, redirect, render_template, request, url_for
@@ -9,8 +10,9 @@ from flask.typing import ResponseReturnValue
 from noggin.services.clock import Clock
 from noggin.services.errors import Mistyped, TooLate, Unreadable
 from noggin.services.frames import daylight_readings, rehearsal, spot
+from noggin.services.frames.log import FrameEntry
 from noggin.services.frames.measured import measured_file
-from noggin.services.frames.pop_form import SAID, enter_file, enter_pop
+from noggin.services.frames.pop_form import SAID, frame_of_file, frame_of_form
 from noggin.services.frames.take import OpenTake, open_take
 from noggin.services.whole.opening import Store
 from noggin.web.shared.wiring import read_after_act, wants_part, wiring
@@ -39,31 +41,45 @@ def _answer(take: OpenTake) -> ResponseReturnValue:
     return _render(take)
 
 
-def _act(
-    setup_id: int, change: Callable[[Store, Clock, OpenTake], OpenTake], *, once: bool = False
-) -> ResponseReturnValue:
-    """Change a take and answer with it; with `once`, what is offered once and was pressed twice is refused.
-    Raises TooLate."""
+def _act(setup_id: int, change: Callable[[Store, Clock, OpenTake], OpenTake]) -> ResponseReturnValue:
+    """Change a take and answer with it."""
     store, clock = wiring().store, wiring().clock
     with store.write_transaction():
-        take = open_take(store, clock, setup_id)
-        offered = request.form.get("frames", type=int)
-        if once and offered is not None and offered != len(take.shots):
-            raise TooLate("That frame is kept already, or one was taken out. Look at the page again.")
-        problem: Mistyped | None = None
-        try:
-            take = change(store, clock, take)
-        except Mistyped as error:
-            problem = error
-    if problem is None:
-        return _answer(take)
-    return _render(take, typed=request.form, problems=problem.problems), 200 if wants_part() else 422
+        take = change(store, clock, open_take(store, clock, setup_id))
+    return _answer(take)
+
+
+def _one_more(
+    setup_id: int,
+    said: Callable[[Store, Clock, OpenTake], FrameEntry],
+    keep: Callable[[Store, Clock, OpenTake, FrameEntry], OpenTake],
+) -> ResponseReturnValue:
+    """One frame more. What it says is worked out before anything is locked, so that nobody waits for that;
+    one that is offered once and was pressed twice is refused. Raises TooLate."""
+    store, clock = wiring().store, wiring().clock
+    take = _as_offered(open_take(store, clock, setup_id))
+    try:
+        entry = said(store, clock, take)
+    except Mistyped as error:
+        wrong = _render(take, typed=request.form, problems=error.problems)
+        return wrong, 200 if wants_part() else 422
+    spot.foresee(take, entry)
+    return _act(setup_id, lambda store, clock, take: keep(store, clock, _as_offered(take), entry))
+
+
+def _as_offered(take: OpenTake) -> OpenTake:
+    offered = request.form.get("frames", type=int)
+    if offered is not None and offered != len(take.shots):
+        raise TooLate("That frame is kept already, or one was taken out. Look at the page again.")
+    return take
 
 
 @pages.post("/setups/<int:setup_id>/shoot/frames")
 def pop(setup_id: int) -> ResponseReturnValue:
     """A frame, as it was dialled and as it came out."""
-    return _act(setup_id, lambda store, clock, take: enter_pop(store, clock, take, request.form), once=True)
+    return _one_more(
+        setup_id, lambda _, clock, take: frame_of_form(clock, take, request.form), spot.add_frame
+    )
 
 
 @pages.post("/setups/<int:setup_id>/shoot/file")
@@ -71,7 +87,6 @@ def pop_file(setup_id: int) -> ResponseReturnValue:
     """A frame, by its file."""
     given = request.files.get("frame")
     name, raw = (given.filename or "", given.read()) if given else ("", b"")
-    # Decoded before anything is locked: it takes long.
     measured, problem = None, "Choose the file of a frame first."
     if name:
         try:
@@ -79,20 +94,23 @@ def pop_file(setup_id: int) -> ResponseReturnValue:
         except Unreadable as error:
             problem = f"{name}: {error.problem}"
 
-    def entered(store: Store, clock: Clock, take: OpenTake) -> OpenTake:
+    def said(store: Store, clock: Clock, take: OpenTake) -> FrameEntry:
         if measured is None:
             raise Mistyped({"file": problem})
-        return enter_file(store, clock, take, measured, request.form)
+        return frame_of_file(store, clock, take, measured, request.form)
 
-    return _act(setup_id, entered, once=True)
+    jpeg = measured.photo.jpeg if measured else None
+    return _one_more(setup_id, said, partial(spot.add_frame, jpeg=jpeg))
 
 
 @pages.post("/setups/<int:setup_id>/shoot/fire")
 def fire(setup_id: int) -> ResponseReturnValue:
     """A simulated frame, with a `fault` where one is asked for."""
     by, fault = request.form.get("by", "words"), request.form.get("fault", "")
-    return _act(
-        setup_id, lambda store, clock, take: rehearsal.fire(store, clock, take, by, fault), once=True
+    return _one_more(
+        setup_id,
+        lambda _, clock, take: rehearsal.fired(clock, take, by, fault),
+        partial(rehearsal.keep_fired, by=by, fault=fault),
     )
 
 

@@ -17,6 +17,7 @@ from noggin.core.errors import Refused
 from noggin.core.physics.dials import aperture_stops
 from noggin.core.planning.plan import work_out
 from noggin.core.planning.ways import WAYS
+from noggin.core.pops import estimate as estimating
 from noggin.core.pops.actual import ActualFrame, LightSum, Lit, Unknowns, as_dialled
 from noggin.core.pops.estimate import Stories
 from noggin.core.pops.frame import (
@@ -102,6 +103,28 @@ class Sums(unittest.TestCase):
             behind[index] -= 1e-5
             slope = (terms.level(ahead)[0] - terms.level(behind)[0]) / 2e-5
             self.assertAlmostEqual(float(follows[index]), slope, 5)
+
+    @fewer(60)
+    @given(
+        st.lists(
+            st.lists(st.tuples(st.floats(-30, 6), st.floats(-1, 1)), max_size=3), min_size=1, max_size=5
+        ),
+        st.floats(-2, 2),
+    )
+    def test_many_at_once_are_each_as_alone(self, many: list, at: float) -> None:  # type: ignore[type-arg]
+        sums = [
+            LightSum(
+                np.array([c for c, _ in one], float), np.array([[a] for _, a in one], float).reshape(-1, 1)
+            )
+            for one in many
+        ]
+        levels, follows = estimating.Sums.of(sums, 2).levels(np.array([at, 0.5]))
+        for one, level, row in zip(sums, levels, follows, strict=True):
+            alone, own = one.level(np.array([at]))
+            dark = alone < estimating.DARKEST
+            self.assertAlmostEqual(float(level), estimating.DARKEST if dark else alone, 9)
+            self.assertAlmostEqual(float(row[0]), 0.0 if dark else float(own[0]), 9)
+            self.assertEqual(row[1], 0.0)
 
 
 class Laws(unittest.TestCase):
