@@ -1,4 +1,4 @@
-"""Kills Noggin in the middle of writing, loading the demo, importing and copying, and looks at what is
+"""Kills Noggin in the middle of writing, popping, importing, copying and restoring, and looks at what is
 left: nothing that was acknowledged may be lost, nothing may be there by half, every database must open.
 
 Run: python -m tools.kills [KILLS] [SEED]. A kill is SIGKILL to a process of its own; a power cut is more
@@ -12,20 +12,32 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import datetime, timedelta, timezone
+from itertools import count
 from pathlib import Path
 
+from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.services.clock import system_clock
+from noggin.services.frames import frame_import, rehearsal
+from noggin.services.frames.spot import begin_again
+from noggin.services.frames.take import open_take
 from noggin.services.setups.setups import new_setup
 from noggin.services.whole import safekeeping
 from noggin.services.whole.demo import load_demo_once, start_demo_over
 from noggin.services.whole.opening import open_store
 from noggin.store import database_file
+from noggin.store.frames import Wanted
 
 Act = Callable[[Path, Callable[[int], None]], None]
 Check = Callable[[Path, list[int]], str]
 
 LATEST_S = 0.6
 """A kill comes within this time of the start."""
+
+LATER = {"popping": 4.0, "taking frames in": 4.0, "restoring": 4.0}
+"""Of what begins with the whole demo, so many times that."""
+
+FIRST = datetime(2027, 6, 19, 13, 20, tzinfo=timezone(timedelta(hours=2)))
 
 
 def write(database: Path, acknowledge: Callable[[int], None]) -> None:
@@ -84,11 +96,60 @@ def copies_whole(database: Path, _: list[int]) -> str:
     return f"broken copies: {broken}" if broken else ""
 
 
+def pop(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Keep one simulated pop after another."""
+    store = open_store(database)
+    load_demo_once(store, system_clock)
+    with store.write_transaction():
+        begin_again(store, system_clock, open_take(store, system_clock, 1), rehearsal=True)
+    while True:
+        with store.write_transaction():
+            take = open_take(store, system_clock, 1)
+            entry = rehearsal.fired(system_clock, take, "words", "")
+            take = rehearsal.keep_fired(store, system_clock, take, entry, "words", "")
+        acknowledge(take.shots[-1].id)
+
+
+def bring_frames(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Take in one file of a frame after another."""
+    store, batch = open_store(database), frame_import.batch_of()
+    load_demo_once(store, system_clock)
+    for index in count():
+        taken = Exposure(1 / 160, 2.0, 100, 85, True, FIRST + timedelta(seconds=index))
+        raw = FileCamera(index).jpeg(View({"background": -1.0, "subject": 0.0}), taken)
+        brought = frame_import.import_frame(store, raw, f"{index}.jpg", batch)
+        acknowledge(brought.frame_id or 0)
+
+
+def frames_there(database: Path, acknowledged: list[int]) -> str:
+    """Whether every frame that was acknowledged is kept."""
+    store = open_store(database)
+    there = {frame.id for frame in store.frames.all(Wanted())}
+    store.close()
+    lost = set(acknowledged) - there
+    return f"lost {sorted(lost)}" if lost else ""
+
+
+def put_back(database: Path, acknowledge: Callable[[int], None]) -> None:
+    """Put a backup in the place of what is there, again and again."""
+    open_store(database).close()
+    source = database.with_name("backup.sqlite3")
+    backup = open_store(source)
+    load_demo_once(backup, system_clock)
+    backup.close()
+    while True:
+        safekeeping.restore(database, source, system_clock)
+        acknowledge(1)
+
+
 ACTS: dict[str, tuple[Act, Check]] = {
     "writing": (write, all_there),
     "loading the demo": (load, demo_whole_or_not),
     "importing": (bring, demo_whole_or_not),
     "copying": (copy, copies_whole),
+    "popping": (pop, frames_there),
+    "taking frames in": (bring_frames, frames_there),
+    "restoring": (put_back, demo_whole_or_not),
 }
 
 ZIP: list[bytes] = []
@@ -133,7 +194,7 @@ def faults(kills: int, seed: int) -> tuple[list[str], int]:
             name = list(ACTS)[turn % len(ACTS)]
             act, check = ACTS[name]
             database = Path(folder) / str(turn) / "noggin.sqlite3"
-            acknowledged = killed(act, database, chance.uniform(0.02, LATEST_S))
+            acknowledged = killed(act, database, chance.uniform(0.02, LATEST_S * LATER.get(name, 1.0)))
             heard += len(acknowledged)
             problem = check(database, acknowledged)
             problem = problem or "; ".join(database_file.problems(database)[:3])
