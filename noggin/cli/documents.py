@@ -177,7 +177,7 @@ def table(found: PlannedFile) -> str:
 
 def _remedy(remedy: Remedy) -> str:
     enough = "" if remedy.suffices else ", not enough on its own"
-    return f"{remedy.label}: {remedy.to} ({wording.signed_stops(remedy.gain)}{enough})"
+    return f"{remedy.label}: {remedy.by} ({wording.signed_stops(remedy.gain)}{enough})"
 
 
 def light_table(rows: Sequence[Daylight]) -> str:
@@ -228,7 +228,7 @@ def day_table(found: ShootFile) -> str:
 def _method(way: Way) -> str:
     """The method of a set-up on the day, with its verdict where it does not hold."""
     if way.verdict == "just":
-        return f"{way.label}, just there: {landing_words(way)}"
+        return f"{way.label}, only just: {landing_words(way)}"
     return way.label if way.feasible else f"none works; closest {way.label}: {first_lack(way)}"
 
 

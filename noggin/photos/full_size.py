@@ -19,9 +19,8 @@ def parts_at_full_size(raw: bytes, middles: Mapping[str, tuple[float, float]]) -
     check_bytes(len(raw))
     if is_raw(raw):
         with opened_raw(raw) as found:
-            image = Image.fromarray(
-                found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8)
-            )
+            shown = found.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=8)
+            image = Image.fromarray(shown.squeeze()).convert("RGB")
     else:
         image = _opened(raw)
     return {key: _part(image, at) for key, at in middles.items()}

@@ -203,7 +203,7 @@ def opened_raw(raw: bytes, bytes_each: int = SENSOR_BYTES) -> Iterator[rawpy.Raw
             else error
         )
         raise Unreadable(f"is cut off, damaged, or of no kind that is known: {words}") from None
-    except (ValueError, IndexError, MemoryError) as error:
+    except (ValueError, IndexError, TypeError, MemoryError) as error:
         raise Unreadable(f"is damaged: {str(error)[:120]}") from None
 
 
@@ -272,7 +272,8 @@ def _raw(raw: bytes, name: str, digest: str, exif: Exif, headroom: Stops) -> Pho
         black = float(np.mean(found.black_level_per_channel))
         light = raw_luminance(counts, black, float(found.white_level), headroom)
         shown = found.postprocess(half_size=True, use_camera_wb=True, no_auto_bright=True, output_bps=8)
-    return Photo(name, digest, "raw", exif, width, height, light, headroom, _small(Image.fromarray(shown)))
+        small = _small(Image.fromarray(shown.squeeze()))  # a sensor without colours has one channel
+    return Photo(name, digest, "raw", exif, width, height, light, headroom, small)
 
 
 def _greens(found: rawpy.RawPy) -> Values:

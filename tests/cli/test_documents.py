@@ -86,7 +86,7 @@ class PlanCommand(unittest.TestCase):
 
     def test_what_helps_and_what_else_there_is_to_know_stand_under_the_table(self) -> None:
         text = run("plan", "-", given=raw(NOON)).stdout.decode()
-        self.assertIn("stop down: make f/16 the wanted aperture (+5.8 stops)", text)
+        self.assertIn("stop down: to f/16 (+5.8 stops)", text)
         self.assertIn("- first to clip: white dress at +2.5", text)
 
     def test_json_is_the_plan_document(self) -> None:

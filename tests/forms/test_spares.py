@@ -84,7 +84,7 @@ class Spares(unittest.TestCase):
     def test_without_a_kit_it_says_what_to_look_for(self) -> None:
         setup = setup_of(self.document)
         remedy = {one.remedy: one for one in remedies(plan(setup))["nd"]}["bigger_light"]
-        self.assertRegex(remedy.to, r"a light of guide number \d+ or more")
+        self.assertRegex(remedy.to, r"a light of guide number \d+ \(metres\) or more")
 
 
 class FollowsTheBody(unittest.TestCase):

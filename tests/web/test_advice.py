@@ -36,7 +36,7 @@ class Bench(AppCase):
 
     def test_just_there_says_where_the_picture_lands(self) -> None:
         page = words(self.page(**{"lights[0].gn_m": 37.0}))
-        self.assertIn("just there: the faces land at −0.1", page)
+        self.assertIn("only just works: faces at −0.1", page)
 
     def test_where_nothing_works_the_nearest_and_what_would_mend_it(self) -> None:
         page = words(self.page(**{"lights[0].gn_m": 20.0, "filters": []}))

@@ -134,7 +134,7 @@ class Live(AppCase):
     def test_on_another_day_it_opens_at_the_first_set_up_and_says_so(self) -> None:
         self.app.extensions["noggin"] = Wiring(self.store, lambda: datetime(2026, 11, 28, tzinfo=UTC))
         page = self.client.get(self.url).text
-        self.assertIn("as asked, not the clock", page)
+        self.assertIn("(not now)", page)
         self.assertIn("09:30", page)
         self.assertNotIn("every 30s", page)
 

@@ -30,9 +30,12 @@ def _filter_instead(case: Case) -> Iterator[Proposal]:
     missing = kind.uses_filters and case.error
     if not over or not (kind.past_sync or missing):
         return
-    if case.setup.filters and kind.past_sync and planned(case.setup, ND).feasible:
-        yield Proposal("nd_not_hss", "use the filters in the bag at sync speed", case.setup, {}, ND)
-        return
+    if case.setup.filters and kind.past_sync:
+        by_filter = planned(case.setup, ND)
+        if by_filter.feasible:
+            words = f"use the {by_filter.settings.stack.words} at sync speed"
+            yield Proposal("nd_not_hss", words, case.setup, {}, ND)
+            return
     for spare in case.spares.filters:
         with_spare = replace(case.setup, filters=(*case.setup.filters, spare.filter))
         if planned(with_spare, ND).feasible:
@@ -82,7 +85,7 @@ def _stop_down(case: Case) -> Iterator[Proposal]:
         return
     nominal = float(aperture.label)
     setup = replace(case.setup, intent=replace(case.setup.intent, aperture=nominal))
-    words = f"make f/{aperture.label} the wanted aperture"
+    words = f"stop down to f/{aperture.label}"
     yield Proposal("stop_down", words, setup, {"intent.aperture": nominal})
 
 

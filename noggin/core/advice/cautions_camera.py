@@ -59,7 +59,7 @@ CAMERA_CAUTIONS = (
         lambda _, way: way.lighting.hss,
         lambda setup, _: (
             "Switch high-speed sync on at trigger and light, or the camera falls back to"
-            f" {setup.camera.sync.label} s. Flash meters misread it."
+            f" {setup.camera.sync.label} s. Most flash meters cannot read high-speed sync."
         ),
     ),
     Rule(

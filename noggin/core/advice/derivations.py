@@ -203,7 +203,7 @@ def _blur(setup: SetUp, way: Way) -> Iterator[Step]:
 
 DERIVATIONS = {
     "verdict": Derivation(
-        "holds within half a dial step and no light short; just there within 1/3 stop",
+        "holds within half a dial step and no light short; only just works within 1/3 stop",
         "rule of the plan",
         _verdict,
     ),

@@ -246,7 +246,7 @@ def _bigger_light(case: Case) -> Iterator[Proposal]:
         if to > limits.GUIDE_NUMBER.most:
             return None
         has = f"{light.says} has {number(light.gn_m)}"
-        return "gn_m", to, f"a light of guide number {number(to)} or more ({has})"
+        return "gn_m", to, f"a light of guide number {number(to)} (metres) or more ({has})"
 
     yield from _relit(case, "bigger_light", case.short, act)
 

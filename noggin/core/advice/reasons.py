@@ -24,7 +24,7 @@ from noggin.core.setup.intent import PREFERENCES
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import BACKLIT
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.wording import listed, percent, signed, stops
+from noggin.core.wording import percent, signed, stops
 
 EQUAL: Stops = 0.05
 """Reserves closer than this look the same when written to a tenth."""
@@ -36,7 +36,7 @@ RULE = (
     "Methods that work come first. Of those, what spoils the picture ranks a method lower, by how much: a"
     " subject that smears, a time too slow for the hand, a face out of focus, too little blur, a battery"
     " that runs out. Then your aperture: the method that keeps it, or comes nearest, unless you said that"
-    " any will do. Then what works before what is just there, within a third of a stop. Then what you"
+    " any will do. Then what works before what only just works, within a third of a stop. Then what you"
     " prefer: “reach first” the most flash to spare, as far as it is of use (a stop, or as much as the"
     " figure is uncertain by), then the fewest filters; “speed first” the least to handle; “fewest filters”"
     " just that. Methods that fall short come after, the nearest first."
@@ -59,7 +59,7 @@ def verdict(plan: Plan, mend: Remedy | None = None) -> str:
         return f"{said} {mending_words(mend)}" if mend else said
     parts = [f"Recommended: {chosen.label}."]
     if chosen.verdict == JUST:
-        parts.append(f"It is just there: {landing_words(chosen)}.")
+        parts.append(f"It only just works: {landing_words(chosen)}.")
     if chosen.kind is WITHIN_SYNC:
         parts.append("Your settings already work within sync speed.")
     parts.append(_margin(chosen, setup))
@@ -101,7 +101,7 @@ _DECIDED: Mapping[str, Callable[[SetUp, Way], str]] = {
     "aperture": lambda setup, second: (
         f"Decided by your aperture, f/{setup.wanted_aperture.label}, before {second.label}."
     ),
-    "verdict": lambda _, second: f"Decided by the verdict: {second.label} is only just there.",
+    "verdict": lambda _, second: f"Decided by the verdict: {second.label} only just works.",
     "preference": lambda setup, second: (
         f"Decided by your preference, {PREFERENCES[setup.intent.prefer]}, before {second.label}."
     ),
@@ -144,12 +144,13 @@ def _spoilt(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
 
 
 def _other_aperture(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
-    said = listed([f"{way.label} to f/{way.settings.aperture.label}" for way in ways])
-    yield f"Your aperture would change with {said}."
+    for way in ways:
+        said = way.kind.said
+        yield f"{said[:1].upper()}{said[1:]} would mean f/{way.settings.aperture.label}."
 
 
 def _only_just(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
-    yield f"{named(ways)} would only be just there."
+    yield f"{named(ways)} would only just work."
 
 
 def _less_preferred(chosen: Way, ways: list[Way], setup: SetUp) -> Iterator[str]:
@@ -205,7 +206,7 @@ def _gap(way: Way, chosen: Way) -> Stops:
 def reasons(setup: SetUp, way: Way) -> tuple[str, ...]:
     """The reasons for one way's figures: where it lands when it is just there, what takes the surplus, what
     the flash must do, what lands on the background."""
-    just = (f"Just there, within a third of a stop: {words}." for words in landing(way))
+    just = (f"Only just, within a third of a stop: {words}." for words in landing(way))
     lower = (f"Ranked lower: {words}." for words in drawbacks_in_words(way) if way.feasible)
     own = way.kind.reasons(setup, way)
     return (*just, *own, *_flash_reasons(setup, way), *_background_reasons(setup, way), *lower)

@@ -79,6 +79,11 @@ class Remedy:
         """What it is called."""
         return remedy_label(self.key)
 
+    @property
+    def by(self) -> str:
+        """What it comes to, after its label."""
+        return self.to.removeprefix(self.label).strip()
+
 
 def remedy_label(key: str) -> str:
     """What a remedy or a pair of them is called, by its key.

@@ -11,7 +11,7 @@ from noggin.core.wording import NONE, duration, listed, metres_span, plain, sign
 
 VERDICT_WORDS: Mapping[str, str] = {
     HOLDS: "works",
-    JUST: "just there",
+    JUST: "only just works",
     SHORT: "falls short",
     NOT_NEEDED: "not needed here",
 }
@@ -113,16 +113,16 @@ def landing(way: Way) -> Iterator[str]:
     kinds = {miss.kind for miss in way.misses}
     levels = way.lighting.levels
     if kinds & {"background", "spill"}:
-        yield f"the background lands at {signed(levels.background)}"
+        yield f"background at {signed(levels.background)}"
     short = [miss.light for miss in way.misses if miss.kind == "flash"]
     lights = {firing.light.says: firing for firing in way.lighting.firings}
     on_faces = [name for name in short if lights[name].light.lights_subject]
     if on_faces:
         hair = all(miss.by < HAIR for miss in way.misses if miss.light in on_faces)
-        yield "the faces land a hair under" if hair else f"the faces land at {signed(levels.subject)}"
+        yield "faces as meant, with nothing to spare" if hair else f"faces at {signed(levels.subject)}"
     for name in short:
         if name not in on_faces:
-            yield f"the {lights[name].light.role} light lands at {signed(lights[name].level)}"
+            yield f"{lights[name].light.role} light at {signed(lights[name].level)}"
 
 
 def landing_words(way: Way) -> str:
@@ -136,7 +136,7 @@ def reserve_or_lack(way: Way) -> str:
     if not way.feasible:
         return lack_brief(way)
     if way.verdict == JUST:
-        return f"just there: {landing_words(way)}"
+        return f"only just: {landing_words(way)}"
     return NONE if way.reserve is None else spare_words(way.reserve)
 
 

@@ -283,7 +283,7 @@ SHEETS: Mapping[str, Sheet] = {
             "Better still, add two or three shorter times. Each stop of time should cost one stop of"
             " flash.",
         ),
-        "A flash meter misreads high-speed sync, so use the camera and an 18% card."
+        "Most flash meters cannot read high-speed sync: use the camera and an 18% card."
         " Note the settings and where the card lands.",
         "distance, power, time if past sync, aperture, ISO if not 100, card",
         "2 m, 1/1, f/11, card 0.0\n2 m, 1/1, 1/250, f/11, ISO 125, card -1.2",

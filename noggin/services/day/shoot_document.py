@@ -68,7 +68,7 @@ def _event(day: ShootDay, placed: PlacedSetUp) -> Event:
     ]
     lines += [f"{_named(firing.light)} {firing.power_words}" for firing in way.lighting.firings]
     if way.verdict == JUST:
-        lines.append(f"just there: {landing_words(way)}")
+        lines.append(f"only just: {landing_words(way)}")
     lines.append(
         f"reserve {way_table.reserve_text(way)}"
         if way.feasible

@@ -70,16 +70,17 @@ def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
 def _iso_words(setup: SetUp, iso: DialStep) -> str:
     """Why ISO rises: for the hand, for movement, for the slowest time that is allowed, else for the
     flash."""
-    camera, raised = setup.camera, f"ISO rises from {setup.camera.iso_low.label} to {iso.label}"
+    camera = setup.camera
+    raised = f"ISO {iso.label}: at ISO {camera.iso_low.label}"
     at_lowest = setup.scene.background - setup.intent.background_level - setup.wanted_aperture.stops
     needed = at_lowest + camera.iso_low.stops + setup.dial_step / 2
     hand, still = setup.hand_stops, still_time(setup)
     if hand is not None and needed < min(hand, camera.sync.stops):
-        return f"{raised}, for at {camera.iso_low.label} the time would be slower than the hand holds."
+        return f"{raised} the time would be too slow to hold by hand."
     if still is not None and needed < min(still, camera.sync.stops):
-        return f"{raised}, so that a shorter time smears the subject less."
+        return f"{raised} the time would be so long that the subject smears more."
     if needed < camera.slowest.stops:
-        return f"{raised}, for the time may be no slower than {camera.slowest.label} s."
+        return f"{raised} the time would be slower than {camera.slowest.label} s."
     low = camera.iso_low
     return (
         f"Raising ISO from {low.label} to {iso.label} and shortening the time to match leaves"
