@@ -63,7 +63,8 @@ class Why(unittest.TestCase):
         on_tripod = {**dim, "support": "tripod"}
         self.assertIn("would be slower than 1/60 s", self.said("within_sync", **on_tripod))
         self.assertIn(
-            "so long that the subject smears more", self.said("within_sync", **on_tripod, subject_speed_m_s=5.0)
+            "so long that the subject smears more",
+            self.said("within_sync", **on_tripod, subject_speed_m_s=5.0),
         )
         # Bright enough for every limit, and a light that is short: ISO is for the flash.
         shade = {
