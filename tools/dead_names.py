@@ -41,7 +41,11 @@ EXCEPTIONS = {
         "unraisablehook",
         "failfast",
         "MAX_IMAGE_PIXELS",
+        "channel_class",
+        "parser_class",
+        "max_request_body_size",
     ),
+    "compared with all else of its tuple": ("made_of",),
     "a library calls it": (
         "load_tests",
         "handle_starttag",

@@ -1,5 +1,6 @@
-"""Cuts the power while Noggin keeps one set-up after another, and looks at what is there after the restart:
-nothing that was acknowledged may be lost, and the database must open.
+"""Cuts the power while Noggin keeps set-ups, pops and files of frames and takes in documents, one after
+another, and looks at what is there after the restart: nothing that was acknowledged may be lost, and the
+database must open.
 
 The database lies on an ext4 image of its own, mounted through a loop device. A cut is a copy of that image
 as its device has it at one instant: what the system still held back is gone, and mounting the copy is the
@@ -18,30 +19,57 @@ import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime, timedelta, timezone
+from itertools import count
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import event
 
+from noggin.demo import demo_documents
+from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.services.clock import system_clock
-from noggin.services.setups.setups import new_setup
+from noggin.services.frames import rehearsal
+from noggin.services.frames.frame_import import batch_of, import_frame
+from noggin.services.frames.spot import begin_again
+from noggin.services.frames.take import open_take
+from noggin.services.setups.setups import import_setup, new_setup
+from noggin.services.whole.demo import load_demo_once
 from noggin.services.whole.opening import open_store
 from noggin.store import database_file
+from noggin.store.frames import Wanted
 
-IMAGE_BYTES = 24 * 1024 * 1024
+IMAGE_BYTES = 48 * 1024 * 1024
+
+FIRST = datetime(2027, 6, 19, 13, 20, tzinfo=timezone(timedelta(hours=2)))
 
 
 def write(database: Path, acknowledged: int, synchronous: str) -> None:
-    """Keep one set-up after another, and say the number of each."""
+    """Keep one thing after another, and say the number of each: of a set-up as it is, of a frame with a
+    minus before it."""
     store = open_store(database)
+    camera, batch = FileCamera(1), batch_of()
 
     @event.listens_for(store._engine, "connect")
     def say(connection: Any, _: Any) -> None:
         connection.execute(f"PRAGMA synchronous={synchronous}")
 
     store._engine.dispose()
-    while True:
-        os.write(acknowledged, f"{new_setup(store, system_clock)}\n".encode())
+    for turn in count():
+        if turn % 4 == 0:
+            number = new_setup(store, system_clock)
+        elif turn % 4 == 1:
+            number = import_setup(store, system_clock, demo_documents()[0])
+        elif turn % 4 == 2:
+            taken = Exposure(1 / 160, 2.0, 100, 85, True, FIRST + timedelta(seconds=turn))
+            raw = camera.jpeg(View({"background": -1.0, "subject": 0.0}), taken)
+            number = -(import_frame(store, raw, f"{turn}.jpg", batch).frame_id or 0)
+        else:
+            with store.write_transaction():
+                take = open_take(store, system_clock, 1)
+                entry = rehearsal.fired(system_clock, take, "words", "")
+                number = -rehearsal.keep_fired(store, system_clock, take, entry, "words", "").shots[-1].id
+        os.write(acknowledged, f"{number}\n".encode())
 
 
 def _run(*command: str | Path) -> None:
@@ -75,7 +103,11 @@ def cut(folder: Path, after_s: float, synchronous: str) -> tuple[int, str]:
     read, wrote = os.pipe()
     with mounted(image, folder / "place"):
         database = folder / "place" / "noggin.sqlite3"
-        open_store(database).close()
+        store = open_store(database)
+        load_demo_once(store, system_clock)
+        with store.write_transaction():
+            begin_again(store, system_clock, open_take(store, system_clock, 1), rehearsal=True)
+        store.close()
         child = os.fork()
         if child == 0:
             write(database, wrote, synchronous)
@@ -107,7 +139,8 @@ def _problem(database: Path, acknowledged: list[int]) -> str:
     if damage:
         return f"damaged: {damage[0]}"
     store = open_store(database)
-    lost = set(acknowledged) - set(store.setups.texts())
+    there = set(store.setups.texts()) | {-frame.id for frame in store.frames.all(Wanted())}
+    lost = set(acknowledged) - there
     store.close()
     return f"lost {len(lost)} of {len(acknowledged)}" if lost else ""
 

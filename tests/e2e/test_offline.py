@@ -119,3 +119,9 @@ class Paired(Phone):
 
     def test_it_reads_the_day_while_the_server_is_stopped(self) -> None:
         self.reads_the_day()
+
+    def test_after_a_new_pass_phrase_the_pages_that_were_kept_are_gone(self) -> None:
+        PassPhrase(self.path).set("other plain words here")
+        self.page.goto(f"{self.home}/setups/1")
+        expect(self.page.get_by_label("Pass-phrase")).to_be_visible()
+        self.page.wait_for_function("async () => (await caches.keys()).length === 0")

@@ -26,7 +26,16 @@ from noggin.services.passphrase import NoPassPhrase, PassPhrase
 from noggin.services.sessions import SESSIONS_MOST, Sessions
 from noggin.services.setups.setups import new_setup
 from noggin.web import create_app
-from noggin.web.pages.gate import CODE_GOOD_FOR, OPEN, PAIRED_FOR, SIGNED_IN_FOR, by_phone, inner, limiter
+from noggin.web.pages.gate import (
+    CODE_GOOD_FOR,
+    FORGET_HEADER,
+    OPEN,
+    PAIRED_FOR,
+    SIGNED_IN_FOR,
+    by_phone,
+    inner,
+    limiter,
+)
 from noggin.web.serving.reachable import is_loopback
 from noggin.web.serving.server import Server, listen
 from noggin.web.serving.strangers import BODY_MOST, CONNECTIONS_MOST, guarded
@@ -210,10 +219,11 @@ class Gate(OnANetwork):
     def test_after_a_new_pass_phrase_a_browser_throws_away_what_it_kept(self) -> None:
         self.sign_in()
         self.now += SIGNED_IN_FOR + timedelta(minutes=1)
-        # Only the time is over: figures that wait there are sent when somebody signs in.
-        self.assertNotIn("Clear-Site-Data", self.client.get("/kit").headers)
+        # Only the time is over.
+        self.assertNotIn(FORGET_HEADER, self.client.get("/kit", follow_redirects=True).headers)
         PassPhrase(self.database).set("other plain words here")
-        self.assertEqual(self.client.get("/kit").headers["Clear-Site-Data"], '"cache", "storage"')
+        self.assertEqual(self.client.get("/kit", follow_redirects=True).headers[FORGET_HEADER], "pages")
+        self.assertNotIn(FORGET_HEADER, self.app.test_client().get("/sign-in").headers)
 
     def test_strangers_learn_nothing_by_headers(self) -> None:
         for address in ("/sign-in", "/kit", "/static/noggin.css", "/nowhere", "/alive"):

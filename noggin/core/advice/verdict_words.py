@@ -119,7 +119,7 @@ def landing(way: Way) -> Iterator[str]:
     on_faces = [name for name in short if lights[name].light.lights_subject]
     if on_faces:
         hair = all(miss.by < HAIR for miss in way.misses if miss.light in on_faces)
-        yield "faces as meant, with nothing to spare" if hair else f"faces at {signed(levels.subject)}"
+        yield "faces just as meant" if hair else f"faces at {signed(levels.subject)}"
     for name in short:
         if name not in on_faces:
             yield f"{lights[name].light.role} light at {signed(lights[name].level)}"

@@ -16,6 +16,7 @@ from flask import (
     Flask,
     current_app,
     g,
+    make_response,
     redirect,
     render_template,
     request,
@@ -30,7 +31,6 @@ from flask_login import LoginManager, UserMixin, current_user, login_user, logou
 from itsdangerous import BadSignature, URLSafeTimedSerializer
 from werkzeug.exceptions import Unauthorized
 from werkzeug.http import parse_cookie
-from werkzeug.wrappers import Response
 
 from noggin.services.day.today import today
 from noggin.services.passphrase import PassPhrase
@@ -152,19 +152,13 @@ def put_up(app: Flask, gate: Gate | None) -> None:
         if is_in and (not current_user.phone or by_phone(request.endpoint or "", reads=reads)):
             return None
         if request.method == "GET" and not wants_part():
-            answer = redirect(url_for("gate.sign_in_page", to=request.full_path.rstrip("?")))
-            return _nothing_kept(answer) if _is_of_an_old_passphrase(gate) else answer
+            return redirect(url_for("gate.sign_in_page", to=request.full_path.rstrip("?")))
         raise Unauthorized(PHONE_ALONE if is_in else SIGNED_OUT)
 
 
-def _is_of_an_old_passphrase(gate: Gate) -> bool:
-    return "mark" in session and session["mark"] != gate.passphrase.mark()
-
-
-def _nothing_kept(answer: Response) -> Response:
-    """An answer with which a browser throws away what it keeps to be read without the server."""
-    answer.headers["Clear-Site-Data"] = '"cache", "storage"'
-    return answer
+FORGET_HEADER = "Noggin-Forget"
+"""Tells a browser's service worker that the pages it keeps are not this browser's to read any more: the
+pass-phrase was changed. Figures that wait there stay, and go out when somebody signs in."""
 
 
 PHONE_ALONE = "A paired phone may do what is done at the spot. Sign in with the pass-phrase for the rest."
@@ -209,7 +203,11 @@ def sign_in_page() -> ResponseReturnValue:
     """Where the pass-phrase is typed."""
     if present() is None or (current_user.is_authenticated and not current_user.phone):
         return redirect(inner(request.args.get("to", "/")))
-    return _sign_in("")
+    answer = make_response(_sign_in(""))
+    gate = present()
+    if gate and session.get("mark", gate.passphrase.mark()) != gate.passphrase.mark():
+        answer.headers[FORGET_HEADER] = "pages"
+    return answer
 
 
 @pages.post("/sign-in")
@@ -252,7 +250,10 @@ def sign_out() -> ResponseReturnValue:
     _end(present())
     logout_user()
     session.clear()
-    return _nothing_kept(redirect(url_for("gate.sign_in_page"), 303))
+    answer = redirect(url_for("gate.sign_in_page"), 303)
+    # What the browser keeps to be read without the server goes as well.
+    answer.headers["Clear-Site-Data"] = '"cache", "storage"'
+    return answer
 
 
 @pages.get("/phone")

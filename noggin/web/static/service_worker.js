@@ -45,6 +45,8 @@ const page = async (event, url) => {
   const end = kept && setTimeout(() => patience.abort(), WAIT_MS);
   try {
     const answer = await fetch(event.request, { signal: patience.signal });
+    // The pass-phrase was changed: what is kept is not this browser's to read any more.
+    if (answer.headers.has("Noggin-Forget")) for (const name of [PAGES, FILES]) await caches.delete(name);
     if (KEPT.test(url.pathname)) event.waitUntil(keep(url, answer.clone()));
     return answer;
   } catch (error) {

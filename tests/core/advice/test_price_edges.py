@@ -85,7 +85,7 @@ class Said(unittest.TestCase):
 
     def test_a_hair_under_is_not_written_as_a_figure(self) -> None:
         way = replace(way_of(noon()), verdict="just")
-        for by, words in ((0.0499, "faces as meant, with nothing to spare"), (0.0501, "faces at 0.0")):
+        for by, words in ((0.0499, "faces just as meant"), (0.0501, "faces at 0.0")):
             missed = replace(way, misses=(Miss("flash", by, by, way.lighting.key.light.says),))
             self.assertEqual(landing_words(missed), words)
 
