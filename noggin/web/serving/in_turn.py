@@ -76,7 +76,7 @@ class InTurn:
         if found.held_mb > READER_MOST_MB:
             # What it unpacked leaves pieces behind; another one is there in less time than a page takes.
             self._replace(reader)
-            reader.hang_up()
+            Thread(target=reader.hang_up, daemon=True).start()  # the answer does not wait for that
         else:
             self._give_back(reader)
         start_response(found.status, found.headers)
