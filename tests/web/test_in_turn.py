@@ -131,6 +131,10 @@ class Crew(unittest.TestCase):
             status, _ = self.bring_in()
         self.assertEqual((status, self.count()), (303, before + 1))
 
+    def test_what_each_process_holds_is_known(self) -> None:
+        (beside,) = self.crew.memory()["readers_mb"]
+        self.assertGreater(beside, 20)
+
     def test_a_process_that_holds_too_much_answers_and_another_takes_its_place(self) -> None:
         pids = self.pids()
         self.assertIsNone(self.crew._free_one(own=True, beside=False))

@@ -54,7 +54,7 @@ class ReaderProcess:
 
     def ready(self) -> None:
         """Wait until it can answer. Raises ReaderFailed."""
-        self._heard(START_S)
+        self.held_mb = float(self._heard(START_S))
 
     def answer(self, environ: Mapping[str, Any], body: bytes, seconds: float) -> Answer:
         """Its answer to a request within some seconds. Raises ReaderFailed, and the process is no more."""
@@ -110,7 +110,7 @@ def work(line: Connection, config: Mapping[str, Any]) -> None:
     app = create_app(config)
     try:
         with suppress(EOFError, OSError):
-            line.send("ready")
+            line.send(held_mb())
             while True:
                 environ, body = line.recv()
                 line.send(_answered(app.wsgi_app, environ, body))
