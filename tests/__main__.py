@@ -6,7 +6,6 @@ longest first by the seconds that were recorded (`--record` records them anew), 
 checks of the house (types, templates, dead names). Modules are imported once, before workers are forked.
 """
 
-import ctypes
 import faulthandler
 import gc
 import json
@@ -24,6 +23,8 @@ from concurrent.futures.process import BrokenProcessPool
 from contextlib import redirect_stderr
 from dataclasses import dataclass, field
 from pathlib import Path
+
+from noggin.web.shared.memory import give_back, keep_small
 
 ROOT = Path(__file__).parent.parent
 
@@ -170,17 +171,6 @@ def run(tests: list[unittest.TestCase]) -> Outcome:
     return Outcome(max(result.testsRun - failed - skipped, 0), failed, skipped, said, result.seconds)
 
 
-LIBC = ctypes.CDLL(None)
-
-M_ARENA_MAX = -8
-"""How many arenas the allocator may have. Source: glibc's malloc.h."""
-
-
-def _one_arena() -> None:
-    """One for all threads: each of its own would keep what it ever held."""
-    LIBC.mallopt(M_ARENA_MAX, 1)
-
-
 _groups: dict[str, list[unittest.TestCase]] = {}
 
 
@@ -193,8 +183,7 @@ def _run_group(name: str) -> Outcome:
     faulthandler.cancel_dump_traceback_later()
     outcome.group, outcome.took = name, time.monotonic() - started
     if outcome.took > LONG_S:
-        gc.collect()
-        LIBC.malloc_trim(0)
+        give_back()
     outcome.memory_mb[os.getpid()] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return outcome
 
@@ -215,7 +204,7 @@ def shared_out(groups: dict[str, list[unittest.TestCase]]) -> Iterator[Outcome]:
     dealt = sorted((*CHECKS, *groups), key=lambda name: -known.get(name, UNKNOWN_S))
     workers = max(os.cpu_count() or 1, 2)
     gc.freeze()  # what was imported stays, and is not looked through again and again
-    with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), _one_arena) as pool:
+    with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), keep_small) as pool:
         names = {pool.submit(_run_group, name): name for name in dealt}
         for future in as_completed(names):
             try:

@@ -33,7 +33,7 @@ from noggin.services.words import (
     first_lack,
     is_zone,
     lacks_in_words,
-    landing_words,
+    only_just,
     way_table,
     wording,
 )
@@ -228,7 +228,7 @@ def day_table(found: ShootFile) -> str:
 def _method(way: Way) -> str:
     """The method of a set-up on the day, with its verdict where it does not hold."""
     if way.verdict == "just":
-        return f"{way.label}, only just: {landing_words(way)}"
+        return f"{way.label}, {only_just(way)}"
     return way.label if way.feasible else f"none works; closest {way.label}: {first_lack(way)}"
 
 

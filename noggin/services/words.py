@@ -11,6 +11,7 @@ from noggin.core.advice.verdict_words import (
     first_lack,
     lacks_in_words,
     landing_words,
+    only_just,
 )
 from noggin.core.daylight.forecast import DAY_ZONES
 from noggin.core.planning.ways import WAYS
@@ -50,6 +51,7 @@ __all__ = [
     "is_zone",
     "lacks_in_words",
     "landing_words",
+    "only_just",
     "summary",
     "way_table",
     "wording",

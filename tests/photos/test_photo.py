@@ -271,7 +271,7 @@ class Broken(unittest.TestCase):
             (EPS, "a.jpg", "no kind that is known"),
             (whole[: len(whole) // 2], "a.jpg", "cut off"),
             (dng[: len(dng) // 3], "a.dng", "cut off"),
-            (bomb, "a.tif", "far too many"),
+            (bomb, "a.tif", "far too many pixels"),
         )
         for raw, name, said in cases:
             with self.subTest(name=name, said=said), self.assertRaisesRegex(Unreadable, said):

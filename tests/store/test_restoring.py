@@ -176,7 +176,8 @@ class NotOurs(unittest.TestCase):
 
     def test_what_every_older_noggin_made_is_ours(self) -> None:
         for path in sorted(DATA.glob("store-*.sqlite3")):
-            self.assertEqual(foreign_parts(path), [], path.name)
+            shutil.copy(path, self.source)  # to look into one with a log leaves files beside it
+            self.assertEqual(foreign_parts(self.source), [], path.name)
 
 
 class Salvaging(unittest.TestCase):

@@ -130,13 +130,18 @@ def landing_words(way: Way) -> str:
     return listed(list(landing(way)))
 
 
+def only_just(way: Way) -> str:
+    """The same, and that it only just works."""
+    return f"only just: {landing_words(way)}"
+
+
 def reserve_or_lack(way: Way) -> str:
     """A way in a few words: what it has to spare, where it lands where it is just there, or what it
     lacks."""
     if not way.feasible:
         return lack_brief(way)
     if way.verdict == JUST:
-        return f"only just: {landing_words(way)}"
+        return only_just(way)
     return NONE if way.reserve is None else spare_words(way.reserve)
 
 

@@ -5,7 +5,7 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from noggin.core.advice import way_table
-from noggin.core.advice.verdict_words import lacks_in_words, landing_words
+from noggin.core.advice.verdict_words import lacks_in_words, only_just
 from noggin.core.daylight.day import part_of_day
 from noggin.core.planning.verdicts import JUST
 from noggin.core.shoot.timeline import planned, verdict_at
@@ -68,7 +68,7 @@ def _event(day: ShootDay, placed: PlacedSetUp) -> Event:
     ]
     lines += [f"{_named(firing.light)} {firing.power_words}" for firing in way.lighting.firings]
     if way.verdict == JUST:
-        lines.append(f"only just: {landing_words(way)}")
+        lines.append(only_just(way))
     lines.append(
         f"reserve {way_table.reserve_text(way)}"
         if way.feasible
