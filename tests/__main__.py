@@ -24,8 +24,6 @@ from contextlib import redirect_stderr
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from noggin.web.shared.memory import give_back, keep_small
-
 ROOT = Path(__file__).parent.parent
 
 SECONDS = ROOT / "tests" / "data" / "seconds.json"
@@ -174,6 +172,19 @@ def run(tests: list[unittest.TestCase]) -> Outcome:
 _groups: dict[str, list[unittest.TestCase]] = {}
 
 
+def _keep_small() -> None:
+    # Imported by then; up here it would be before warnings are errors.
+    from noggin.web.shared.memory import keep_small
+
+    keep_small()
+
+
+def _give_back() -> None:
+    from noggin.web.shared.memory import give_back
+
+    give_back()
+
+
 def _run_group(name: str) -> Outcome:
     """A class of tests, or a check, in a worker, which gives back what it holds no more after a long
     one."""
@@ -183,7 +194,7 @@ def _run_group(name: str) -> Outcome:
     faulthandler.cancel_dump_traceback_later()
     outcome.group, outcome.took = name, time.monotonic() - started
     if outcome.took > LONG_S:
-        give_back()
+        _give_back()
     outcome.memory_mb[os.getpid()] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return outcome
 
@@ -204,7 +215,7 @@ def shared_out(groups: dict[str, list[unittest.TestCase]]) -> Iterator[Outcome]:
     dealt = sorted((*CHECKS, *groups), key=lambda name: -known.get(name, UNKNOWN_S))
     workers = max(os.cpu_count() or 1, 2)
     gc.freeze()  # what was imported stays, and is not looked through again and again
-    with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), keep_small) as pool:
+    with ProcessPoolExecutor(workers, multiprocessing.get_context("fork"), _keep_small) as pool:
         names = {pool.submit(_run_group, name): name for name in dealt}
         for future in as_completed(names):
             try:

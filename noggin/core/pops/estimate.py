@@ -10,7 +10,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import erfc, pi, sqrt
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -240,18 +239,25 @@ class Estimate:
 
 @dataclass(frozen=True)
 class Stories:
-    """Some frames of a set-up, to be explained by what happened in each."""
+    """Some frames of a set-up, of which the last is to be explained by what happened in it; `before` is
+    what happened in each of the others (None: all as it was dialled)."""
 
     setup: SetUp
     frames: tuple[Frame, ...]
+    before: tuple[ActualFrame, ...] | None = None
 
-    def estimate(self, actual: Sequence[ActualFrame]) -> Estimate:
-        """What is known if it happened so. Gauss-Newton with halved steps; every residual is bounded
-        below, so that it ends."""
-        free = {index: one.free for index, one in enumerate(actual) if one.free}
-        unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
-        last = list(_observed(Lit(unknowns, len(actual) - 1, actual[-1]), self.frames[-1]))
-        observed = Heap([*self._earlier(tuple(actual[:-1])), *last], len(unknowns.all))
+    @property
+    def plain(self) -> ActualFrame:
+        """The last one as it was dialled."""
+        return as_dialled(self.frames[-1], self.setup)
+
+    def estimate(self, last: ActualFrame) -> Estimate:
+        """What is known if the last one happened so. Gauss-Newton with halved steps; every residual is
+        bounded below, so that it ends."""
+        actual = (*self._before, last)
+        unknowns = self._unknowns(actual)
+        seen_last = list(_observed(Lit(unknowns, len(actual) - 1, last), self.frames[-1]))
+        observed = Heap([*self._earlier, *seen_last], len(unknowns.all))
         offsets = unknowns.means.copy()
         worth, gradient, curvature = _worth(unknowns, observed, offsets)
         for _ in range(ROUNDS):
@@ -268,34 +274,32 @@ class Stories:
         bands = sum(_band_evidence(frame, story) for frame, story in zip(self.frames, actual, strict=True))
         _, size = np.linalg.slogdet(curvature)
         pulls = np.abs(offsets - unknowns.means) / unknowns.deviations
-        costs = observed.worth(offsets)[0][-len(last) :] if last else np.zeros(0)
+        costs = observed.worth(offsets)[0][len(self._earlier) :]
         strain = max([float(pulls.max()), *np.sqrt(2 * costs)])
         covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
         evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
-        return Estimate(unknowns, self.frames, tuple(actual), offsets, covariance, evidence, strain)
-
-    def _earlier(self, actual: tuple[ActualFrame, ...]) -> tuple[Observed, ...]:
-        """What was seen in all frames but the last, if it happened so. It is the same in every story of the
-        last one: what that one adds to the unknowns comes after all others."""
-        if self._of_earlier[0] != actual:
-            free = {index: one.free for index, one in enumerate(actual) if one.free}
-            unknowns = Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
-            found = tuple(
-                one
-                for index, story in enumerate(actual)
-                for one in _observed(Lit(unknowns, index, story), self.frames[index])
-            )
-            self._of_earlier[:] = actual, found
-        return tuple(self._of_earlier[1])
+        return Estimate(unknowns, self.frames, actual, offsets, covariance, evidence, strain)
 
     @cached_property
-    def _of_earlier(self) -> list[Any]:
-        return [None, ()]
+    def _before(self) -> tuple[ActualFrame, ...]:
+        if self.before is not None:
+            return self.before
+        return tuple(as_dialled(frame, self.setup) for frame in self.frames[:-1])
+
+    def _unknowns(self, actual: tuple[ActualFrame, ...]) -> Unknowns:
+        free = {index: one.free for index, one in enumerate(actual) if one.free}
+        return Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
 
     @cached_property
-    def plain(self) -> tuple[ActualFrame, ...]:
-        """Everything as it was dialled."""
-        return tuple(as_dialled(frame, self.setup) for frame in self.frames)
+    def _earlier(self) -> tuple[Observed, ...]:
+        """What was seen in all frames but the last. It is the same in every story of that one: what it adds
+        to the unknowns comes after all others."""
+        unknowns = self._unknowns(self._before)
+        return tuple(
+            one
+            for index, story in enumerate(self._before)
+            for one in _observed(Lit(unknowns, index, story), self.frames[index])
+        )
 
 
 def _worth(unknowns: Unknowns, observed: Heap, offsets: Vector) -> tuple[float, Vector, Matrix]:

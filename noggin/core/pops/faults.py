@@ -261,10 +261,10 @@ def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
 def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualFrame, ...]) -> Diagnosis:
     """What went wrong with the last of some frames, where the stories of those before it are known (see
     `diagnose`)."""
-    stories, last = Stories(setup, frames), frames[-1]
+    stories, last = Stories(setup, frames, before), frames[-1]
     if last.fault:
-        return _as_found(stories, before)
-    plain = stories.estimate((*before, as_dialled(last, setup)))
+        return _as_found(stories)
+    plain = stories.estimate(stories.plain)
     told: list[tuple[Mishap | None, Estimate, float]] = []
     often = 1 - sum(fault.often for fault in FAULTS)
     told.append((None, plain, log(often) + plain.evidence))
@@ -274,7 +274,7 @@ def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualF
             continue
         actual = list(fault.stories(setup, last))
         for story in actual:
-            found = stories.estimate((*before, story))
+            found = stories.estimate(story)
             told.append((fault, found, log(fault.often / len(actual)) + found.evidence))
     most = max(weight for _, _, weight in told)
     total = sum(exp(weight - most) for _, _, weight in told)
@@ -290,12 +290,12 @@ def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualF
     return replace(said, estimate=told[best][1])
 
 
-def _as_found(stories: Stories, before: tuple[ActualFrame, ...]) -> Diagnosis:
+def _as_found(stories: Stories) -> Diagnosis:
     """What the frames say where the photographer found what went wrong with the last one."""
     last = stories.frames[-1]
     check_choice("fault", last.fault, BY_KEY)
     fault = BY_KEY[last.fault]
-    told = [stories.estimate((*before, story)) for story in fault.stories(stories.setup, last)]
+    told = [stories.estimate(story) for story in fault.stories(stories.setup, last)]
     if not told:
         raise Refused("fault", f"{fault.label}: that cannot happen to this frame")
     best = max(told, key=lambda found: found.evidence)

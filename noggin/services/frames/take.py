@@ -312,7 +312,8 @@ class OpenTake:
         if self.findings:
             return self.findings.estimate
         blank = Frame(0.0, True, self.dialled)
-        return Stories(self.setup, (blank,)).estimate((as_dialled(blank, self.setup),))
+        blank_only = Stories(self.setup, (blank,))
+        return blank_only.estimate(blank_only.plain)
 
     @property
     def _next_lit(self) -> Lit:

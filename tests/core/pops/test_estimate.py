@@ -78,7 +78,7 @@ class Linear(unittest.TestCase):
         slipped = replace(plain, dialled=replace(DIALLED, powers=powers))
         variance = (LIGHT.uncertainty.gn / 2) ** 2 + 0.1**2
         exact = [-((0.9 - shift) ** 2) / 2 / variance - log(2 * pi * variance) / 2 for shift in (0.0, 1.0)]
-        found = [stories.estimate((story,)).evidence for story in (plain, slipped)]
+        found = [stories.estimate(story).evidence for story in (plain, slipped)]
         self.assertAlmostEqual(found[1] - found[0], exact[1] - exact[0], 6)
 
 
