@@ -108,14 +108,39 @@ def _taught(store: Store, take: OpenTake, lesson: str) -> Iterator[Shot]:
         yield _put_again(store, take, shot, {"lesson": lesson})
 
 
-def foresee(take: OpenTake, entry: FrameEntry) -> None:
-    """Work out what a frame that is not kept yet says, so that nobody waits for it when it is: what frames
-    say is remembered. Raises Refused, BadDocument."""
+def foresee(take: OpenTake) -> None:
+    """Work out what the frames of a take say that is not kept so yet, so that nobody waits for it when it
+    is: what frames say is remembered. Raises Refused."""
+    if take.frames:
+        take.findings_up_to(len(take.shots))
+
+
+def with_entry(take: OpenTake, entry: FrameEntry) -> OpenTake:
+    """A take as it will be with one frame more. Raises Refused, BadDocument."""
     first = take.shots[0].taken if take.shots else datetime.fromisoformat(entry.taken)
     shot = shot_of(take.setup, KeptFrame(0, 0, None, {}), entry, first)
-    foreseen = replace(take, shots=(*take.shots, shot))
-    if foreseen.frames:
-        foreseen.findings_up_to(len(foreseen.shots))
+    return replace(take, shots=(*take.shots, shot))
+
+
+def without_frame(take: OpenTake, frame_id: int) -> OpenTake:
+    """A take as it will be with a frame taken out. Raises NotKept."""
+    out = _shot(take, frame_id)
+    left = [shot.kept for shot in take.shots if shot.id != out.id]
+    return replace(take, shots=tuple(shots_of(take.setup, left)))
+
+
+def with_settled_fault(take: OpenTake, frame_id: int, fault: str, *, true: bool) -> OpenTake:
+    """A take as it will be when a fault was found to have happened to a frame, or not to have. Raises
+    NotKept, Refused."""
+    shot = _shot(take, frame_id)
+    limits.check_choice("fault", fault, BY_KEY)
+    change: dict[str, Any] = {"fault": fault}
+    if not true:
+        change = {"not_faults": sorted({*shot.entry.not_faults, fault}), "fault": None}
+    settled = _changed(take, shot, change)
+    if true and settled.frame is not None:
+        diagnose(take.setup, [settled.frame])  # refused where it cannot have happened
+    return _with_settled(take, settled)
 
 
 def add_frame(
@@ -177,24 +202,16 @@ def corrections_of_take(store: Store, kept: KeptTake) -> tuple[tuple[Correction,
 def remove_frame(store: Store, clock: Clock, take: OpenTake, frame_id: int) -> OpenTake:
     """Take a frame out for good; what it said is forgotten. Raises NotKept."""
     store.frames.remove(_shot(take, frame_id).id)
-    left = store.frames.of_take(_kept(take).id)
-    return _learned(store, clock, replace(take, shots=tuple(shots_of(take.setup, left))))
+    return _learned(store, clock, without_frame(take, frame_id))
 
 
 def settle_fault(
     store: Store, clock: Clock, take: OpenTake, frame_id: int, fault: str, *, true: bool
 ) -> OpenTake:
     """A fault was found to have happened to a frame, or not to have. Raises NotKept, Refused."""
-    shot = _shot(take, frame_id)
-    limits.check_choice("fault", fault, BY_KEY)
-    change: dict[str, Any] = {"fault": fault}
-    if not true:
-        change = {"not_faults": sorted({*shot.entry.not_faults, fault}), "fault": None}
-    frame = shot.entry.model_copy(update=change).frame(0.0)
-    if true and frame is not None:
-        diagnose(take.setup, [core_frame(take.setup, frame)])  # refused where it cannot have happened
-    settled = _put_again(store, take, shot, change)
-    return _learned(store, clock, _with_settled(take, settled), settled.id)
+    settled = with_settled_fault(take, frame_id, fault, true=true)
+    _put_again(store, settled, _shot(settled, frame_id), {})
+    return _learned(store, clock, settled, frame_id)
 
 
 def _with_settled(take: OpenTake, settled: Shot) -> OpenTake:
@@ -215,8 +232,13 @@ def _kept(take: OpenTake) -> KeptTake:
 
 def _put_again(store: Store, take: OpenTake, shot: Shot, change: Mapping[str, Any]) -> Shot:
     """A frame of a take with something changed in its entry, as it is kept then."""
+    changed = _changed(take, shot, change)
+    put_frame(store, shot.kept, changed.entry, _kept(take))
+    return changed
+
+
+def _changed(take: OpenTake, shot: Shot, change: Mapping[str, Any]) -> Shot:
     entry = shot.entry.model_copy(update=change)
-    put_frame(store, shot.kept, entry, _kept(take))
     frame = entry.frame(shot.frame.minute if shot.frame else 0.0)
     kept = replace(shot.kept, document=written_entry(entry))
     return Shot(kept, entry, core_frame(take.setup, frame) if frame else None)

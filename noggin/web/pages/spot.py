@@ -41,6 +41,10 @@ def _answer(take: OpenTake) -> ResponseReturnValue:
     return _render(take)
 
 
+def _open(setup_id: int) -> OpenTake:
+    return open_take(wiring().store, wiring().clock, setup_id)
+
+
 def _act(setup_id: int, change: Callable[[Store, Clock, OpenTake], OpenTake]) -> ResponseReturnValue:
     """Change a take and answer with it."""
     store, clock = wiring().store, wiring().clock
@@ -56,14 +60,13 @@ def _one_more(
 ) -> ResponseReturnValue:
     """One frame more. What it says is worked out before anything is locked, so that nobody waits for that;
     one that is offered once and was pressed twice is refused. Raises TooLate."""
-    store, clock = wiring().store, wiring().clock
-    take = _as_offered(open_take(store, clock, setup_id))
+    take = _as_offered(_open(setup_id))
     try:
-        entry = said(store, clock, take)
+        entry = said(wiring().store, wiring().clock, take)
     except Mistyped as error:
         wrong = _render(take, typed=request.form, problems=error.problems)
         return wrong, 200 if wants_part() else 422
-    spot.foresee(take, entry)
+    spot.foresee(spot.with_entry(take, entry))
     return _act(setup_id, lambda store, clock, take: keep(store, clock, _as_offered(take), entry))
 
 
@@ -161,6 +164,7 @@ def lesson(setup_id: int) -> ResponseReturnValue:
 @pages.post("/setups/<int:setup_id>/shoot/frames/<int:frame_id>/remove")
 def remove(setup_id: int, frame_id: int) -> ResponseReturnValue:
     """A frame out for good."""
+    spot.foresee(spot.without_frame(_open(setup_id), frame_id))
     return _act(setup_id, lambda store, clock, take: spot.remove_frame(store, clock, take, frame_id))
 
 
@@ -168,6 +172,7 @@ def remove(setup_id: int, frame_id: int) -> ResponseReturnValue:
 def fault(setup_id: int, frame_id: int) -> ResponseReturnValue:
     """Something was found to have gone wrong with a frame, or not (`true` 0)."""
     key, is_true = request.form.get("fault", ""), request.form.get("true") == "1"
+    spot.foresee(spot.with_settled_fault(_open(setup_id), frame_id, key, true=is_true))
     return _act(
         setup_id,
         lambda store, clock, take: spot.settle_fault(store, clock, take, frame_id, key, true=is_true),
