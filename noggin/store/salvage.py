@@ -30,6 +30,24 @@ class KeptReading(NamedTuple):
     text: str
 
 
+class LoggedRow(NamedTuple):
+    """A frame as it lies in the file, with the numbers of itself and its take, and its file's SHA-256."""
+
+    id: int
+    take_id: int | None
+    sha256: str | None
+    text: str
+
+
+class TakenRow(NamedTuple):
+    """A take as it lies in the file: its set-up's number, when it was begun (UTC), and its text."""
+
+    id: int
+    setup_id: int
+    begun: str
+    text: str
+
+
 def documents(path: Path) -> Iterator[Row]:
     """Every document that can be read."""
     for number, kind, text, removed in _rows(path, "kept", ("id", "kind", "document", "removed_at")):
@@ -44,11 +62,25 @@ def measurements(path: Path) -> Iterator[KeptReading]:
             yield KeptReading(gear_id, text)
 
 
-def frames(path: Path) -> Iterator[str]:
-    """Every frame of the log that can be read, as its text."""
-    for _, text in _rows(path, "frame", ("id", "document")):
+def frames(path: Path) -> Iterator[LoggedRow]:
+    """Every frame of the log that can be read."""
+    for number, take_id, sha256, text in _rows(path, "frame", ("id", "take_id", "sha256", "document")):
         if isinstance(text, str):
-            yield text
+            yield LoggedRow(number, take_id, sha256, text)
+
+
+def takes(path: Path) -> Iterator[TakenRow]:
+    """Every take that can be read."""
+    for number, setup_id, begun, text in _rows(path, "take", ("id", "setup_id", "begun_at", "document")):
+        if isinstance(begun, str) and isinstance(text, str):
+            yield TakenRow(number, setup_id, begun, text)
+
+
+def pictures(path: Path) -> Iterator[tuple[int, bytes]]:
+    """Every small picture that can be read, with the number of its frame."""
+    for number, jpeg in _rows(path, "frame_picture", ("frame_id", "jpeg")):
+        if isinstance(jpeg, bytes):
+            yield number, jpeg
 
 
 def beside(path: Path, folder: Path) -> Path:
@@ -81,7 +113,9 @@ def _of_table(connection: sqlite3.Connection, select: str) -> Iterator[tuple[Any
     number = 0
     while True:
         try:
-            row = connection.execute(f"{select} WHERE id > ? ORDER BY id LIMIT 1", (number,)).fetchone()
+            row = connection.execute(
+                f"{select} WHERE rowid > ? ORDER BY rowid LIMIT 1", (number,)
+            ).fetchone()
             if row is None:
                 return
         except sqlite3.DatabaseError:
@@ -97,7 +131,9 @@ def _tried(connection: sqlite3.Connection, select: str, number: int) -> tuple[An
     """The first row that can be read after a number, trying one number after another."""
     for tried in range(number + 1, number + 1 + LOST_IN_A_ROW_MOST):
         with suppress(sqlite3.DatabaseError):
-            row: tuple[Any, ...] | None = connection.execute(f"{select} WHERE id = ?", (tried,)).fetchone()
+            row: tuple[Any, ...] | None = connection.execute(
+                f"{select} WHERE rowid = ?", (tried,)
+            ).fetchone()
             if row:
                 return row
     return None
@@ -108,7 +144,9 @@ def _down_to(connection: sqlite3.Connection, select: str, number: int) -> Iterat
     after = (1 << 63) - 1
     with suppress(sqlite3.DatabaseError):
         while True:
-            row = connection.execute(f"{select} WHERE id < ? ORDER BY id DESC LIMIT 1", (after,)).fetchone()
+            row = connection.execute(
+                f"{select} WHERE rowid < ? ORDER BY rowid DESC LIMIT 1", (after,)
+            ).fetchone()
             if row is None or row[0] <= number:
                 return
             after = row[0]

@@ -19,8 +19,11 @@ from contextlib import closing, contextmanager
 from functools import partial
 from pathlib import Path
 
+from PIL import Image
+
 from noggin.documents.setup import canonical
-from noggin.documents.takes import pictures_document
+from noggin.documents.takes import pictures_document, takes_document
+from noggin.services.frames.spot import blank_take
 from noggin.services.keeping import kept
 from noggin.services.setups.setups import SETUPS, new_setup
 from noggin.services.whole import interchange, safekeeping
@@ -188,7 +191,8 @@ class Everything(Kept):
         return [store.setups, store.gear, store.bags, store.shoots]
 
     def test_what_is_no_archive_is_refused_by_name(self) -> None:
-        bomb = io.BytesIO()
+        small, bomb = io.BytesIO(), io.BytesIO()
+        Image.new("L", (30, 20)).save(small, "JPEG")
         with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr("setups/0001-big.json", b" " * (70 * 1024 * 1024))
         broken = self.folder / "broken.zip"
@@ -199,6 +203,18 @@ class Everything(Kept):
             "picture.json": (
                 json.dumps(pictures_document({"0" * 64: b"GIF89a"})).encode(),
                 "picture.json: 0{64}: is no small JPEG",
+            ),
+            "log.json": (
+                json.dumps(pictures_document({"0" * 64: small.getvalue()})).encode(),
+                "log.json: 0{64}: no frame of the log has this file",
+            ),
+            "takes.json": (
+                json.dumps(
+                    takes_document(
+                        [interchange.take_out(blank_take(canonical(NOON), "nd"), "Moon", NOW, [])]
+                    )
+                ).encode(),
+                "takes.json: takes: no set-up is called ‘Moon’",
             ),
             "twice.json": (b'{"format": "a", "format": "b"}', "appears twice"),
         }
@@ -227,7 +243,12 @@ class Damaged(Kept):
         # The shoot's own copy of the set-up is not there either: its other seven are.
         saved = self.open(self.folder / "new.sqlite3")
         self.assertEqual(len(saved.setups.texts()), 7)
-        self.assertEqual(saved.frames.count(), self.open().frames.count(), "and the log")
+        whole = self.open()
+        self.assertEqual(saved.frames.count(), whole.frames.count(), "and the log")
+        in_takes = sum(len(saved.frames.of_take(take.id)) for take in saved.takes.all())
+        self.assertGreater(in_takes, 10)
+        pictures = [len(some) for store in (saved, whole) for some in store.frames.pictures(1000)]
+        self.assertEqual(pictures[0], pictures[1])
 
     def test_pages_that_are_broken_cost_what_is_on_them_only(self) -> None:
         store = self.open()

@@ -2,7 +2,7 @@
 
 import json
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
@@ -160,22 +160,30 @@ def _bring_log(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[B
 def _take_files(store: Store, _: Clock) -> Iterator[tuple[str, bytes]]:
     named = {number: json.loads(text)["name"] for number, text in store.setups.texts().items()}
     takes = [
-        _take_out(store, take, named[take.setup_id]) for take in store.takes.all() if take.setup_id in named
+        take_out(
+            take.document,
+            named[take.setup_id],
+            take.begun_at,
+            [frame.document["taken"] for frame in store.frames.of_take(take.id)],
+        )
+        for take in store.takes.all()
+        if take.setup_id in named
     ]
     for place, first in enumerate(range(0, len(takes), TAKES_A_FILE), start=1):
         document = takes_document(takes[first : first + TAKES_A_FILE])
         yield archive.file_name("takes", place, "takes"), archive.text_of(document)
 
 
-def _take_out(store: Store, take: KeptTake, name: str) -> dict[str, Any]:
-    kept = take.document
+def take_out(kept: Mapping[str, Any], name: str, begun: datetime, taken: list[str]) -> dict[str, Any]:
+    """A take as it goes along: its document as it is kept, the name of its set-up, when it was begun, and
+    the instants of its frames."""
     rehearsal = kept.get("rehearsal")
     return {
         "of": name,
-        "begun": take.begun_at.isoformat(),
+        "begun": begun.isoformat(),
         **{part: kept[part] for part in ("setup", "way", "ticked", "left_alone")},
         "lesson": kept.get("lesson", ""),
-        "frames": [frame.document["taken"] for frame in store.frames.of_take(take.id)],
+        "frames": taken,
         "rehearsal": rehearsal["seed"] if rehearsal else None,
     }
 
@@ -185,11 +193,14 @@ def _bring_takes(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator
         with _named(name):
             new = known = 0
             for take, setup in read_takes(document):
-                number = store.setups.named(take.of)
-                begun = datetime.fromisoformat(take.begun)
-                last = store.takes.latest(number, begun) if number else None
-                if number is None or (last and last.begun_at == begun):
-                    known += 1  # or of a set-up that was archived: nobody would find it
+                number, begun = store.setups.named(take.of), datetime.fromisoformat(take.begun)
+                if number is None:
+                    raise BadDocument(
+                        [Problem("takes", f"no set-up is called ‘{take.of}’: take it in first")]
+                    )
+                last = store.takes.latest(number, begun)
+                if last and last.begun_at == begun:
+                    known += 1
                     continue
                 kept = take.model_dump(mode="json", include={"way", "ticked", "left_alone", "lesson"})
                 rehearsal = None if take.rehearsal is None else {"seed": take.rehearsal}
@@ -221,6 +232,10 @@ def _bring_pictures(store: Store, _: Clock, documents: Iterable[Named]) -> Itera
             for digest, jpeg in pictures:
                 if not is_small_jpeg(jpeg):
                     raise BadDocument([Problem(digest, "is no small JPEG")])
+                if store.frames.known(digest) is None:
+                    raise BadDocument(
+                        [Problem(digest, "no frame of the log has this file: take the log in first")]
+                    )
             new = sum(store.frames.put_picture(digest, jpeg) for digest, jpeg in pictures)
             yield _counted(new, len(pictures) - new, "pictures of frames")
 

@@ -5,10 +5,10 @@ import json
 import os
 import shutil
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from threading import Event
 
@@ -18,12 +18,13 @@ from noggin.documents.json_input import read_object
 from noggin.documents.kit import canonical_measurement
 from noggin.documents.log import FORMAT as LOG
 from noggin.documents.problems import BadDocument
+from noggin.documents.takes import pictures_document, takes_document
 from noggin.services.clock import Clock
 from noggin.services.day.shoots import SHOOTS
 from noggin.services.frames.log import import_log
 from noggin.services.gear.bags import BAGS
 from noggin.services.keeping.kept import Brought, bring_in
-from noggin.services.whole.interchange import bring_everything, everything
+from noggin.services.whole.interchange import bring_everything, everything, take_out
 from noggin.services.whole.opening import make_ready
 from noggin.services.whole.readable import KINDS, problem_with
 from noggin.store import database_file
@@ -258,12 +259,33 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
                     store.measurements.add(
                         numbers[reading.gear_id], canonical_measurement(json.loads(reading.text))
                     )
-        for text in salvage_rows.frames(path):
-            with suppress(BadDocument, ValueError):
-                import_log(store, {"format": LOG, "version": 1, "frames": [json.loads(text)]})
+        _put_log_again(store, clock, path, numbers)
         written = archive.write_folder(everything(store, clock), folder)
         store.close()
     return Salvaged(written, tuple(_written_as_it_is(folder, row) for row in unreadable))
+
+
+def _put_log_again(store: Store, clock: Clock, path: Path, numbers: Mapping[int, int]) -> None:
+    """Frames, takes and small pictures, each that can be read; `numbers` are those that set-ups have
+    now."""
+    logged = {row.id: row for row in salvage_rows.frames(path)}
+    for row in logged.values():
+        with suppress(BadDocument, ValueError):
+            import_log(store, {"format": LOG, "version": 1, "frames": [json.loads(row.text)]})
+    names = {number: json.loads(text)["name"] for number, text in store.setups.texts().items()}
+    for take in salvage_rows.takes(path):
+        with suppress(BadDocument, ValueError, KeyError):
+            of, begun = (
+                names[numbers[take.setup_id]],
+                datetime.fromisoformat(take.begun).replace(tzinfo=UTC),
+            )
+            taken = [json.loads(row.text)["taken"] for row in logged.values() if row.take_id == take.id]
+            document = takes_document([take_out(json.loads(take.text), of, begun, taken)])
+            bring_everything(store, clock, [("takes", document)])
+    for number, jpeg in salvage_rows.pictures(path):
+        with suppress(BadDocument, KeyError):
+            digest = logged[number].sha256 or ""
+            bring_everything(store, clock, [("pictures", pictures_document({digest: jpeg}))])
 
 
 def _place(row: salvage_rows.Row) -> int:
