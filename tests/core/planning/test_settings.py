@@ -76,7 +76,11 @@ class Why(unittest.TestCase):
         }
         weak = replace(LIGHT, gn_m=60 / 2**4.3)
         said = self.said("within_sync", **shade, support="tripod", lights=(weak,))
-        self.assertIn("gives the flash", said)
+        self.assertRegex(said, r"ISO \d+: at ISO 100 the key is short\.")
+        # At sync it is never the hand that asks.
+        rim = replace(LIGHT, name="Rim", role="rim", gn_m=3.0)
+        said = self.said("within_sync", **shade, lights=(replace(LIGHT, gn_m=8), rim), rim=6.0)
+        self.assertRegex(said, r"ISO \d+: at ISO 100 the rim is short\.")
 
     def test_what_high_speed_sync_gives_up(self) -> None:
         fast = {"background": 15.0, "subject": 12.5, "aperture": 1.4, "widest": 1.4, "fastest_s": 1 / 4000}

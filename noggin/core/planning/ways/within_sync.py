@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from noggin.core.physics.dials import DialStep, iso_dial
+from noggin.core.physics.dials import iso_dial
 from noggin.core.planning import candidates
 from noggin.core.planning.candidates import Candidates, every
 from noggin.core.planning.motion import still_time
@@ -15,7 +15,7 @@ from noggin.core.planning.ways.prices import noise
 from noggin.core.planning.ways.shared import nothing_lacking, surplus_words
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.wording import signed, stops
+from noggin.core.wording import signed
 
 
 def _candidates(setup: SetUp) -> Candidates:
@@ -64,28 +64,30 @@ def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
         f" ({setup.camera.sync.label} s)."
     )
     if settings.iso != setup.camera.iso_low:
-        yield _iso_words(setup, settings.iso)
+        yield _iso_words(setup, way)
 
 
-def _iso_words(setup: SetUp, iso: DialStep) -> str:
-    """Why ISO rises: for the hand, for movement, for the slowest time that is allowed, else for the
-    flash."""
-    camera = setup.camera
-    raised = f"ISO {iso.label}: at ISO {camera.iso_low.label}"
+def _iso_words(setup: SetUp, way: Way) -> str:
+    """Why ISO rises: for whatever asks for the greatest rise of the hand, movement, the slowest time that
+    is allowed, and each light, which the lowest ISO leaves short."""
+    camera, iso = setup.camera, way.settings.iso
+    rise = iso.stops - camera.iso_low.stops
     at_lowest = setup.scene.background - setup.intent.background_level - setup.wanted_aperture.stops
     needed = at_lowest + camera.iso_low.stops + setup.dial_step / 2
-    hand, still = setup.hand_stops, still_time(setup)
-    if hand is not None and needed < min(hand, camera.sync.stops):
-        return f"{raised} the time would be too slow to hold by hand."
-    if still is not None and needed < min(still, camera.sync.stops):
-        return f"{raised} the time would be so long that the subject smears more."
-    if needed < camera.slowest.stops:
-        return f"{raised} the time would be slower than {camera.slowest.label} s."
-    low = camera.iso_low
-    return (
-        f"Raising ISO from {low.label} to {iso.label} and shortening the time to match leaves"
-        f" daylight as it is and gives the flash {stops(iso.stops - low.stops)}."
+    times = (
+        (setup.hand_stops, "the time would be too slow to hold by hand"),
+        (still_time(setup), "the time would be so long that the subject smears more"),
+        (camera.slowest.stops, f"the time would be slower than {camera.slowest.label} s"),
     )
+    wants = [(min(limit, camera.sync.stops) - needed, words) for limit, words in times if limit is not None]
+    # As the time shortens with it, each light gains what ISO rises by.
+    wants += [
+        (rise - firing.reserve, f"the {firing.light.role} is short")
+        for firing in way.lighting.firings
+        if firing.reserve is not None
+    ]
+    _, words = max(wants)
+    return f"ISO {iso.label}: at ISO {camera.iso_low.label} {words}."
 
 
 WITHIN_SYNC = WayKind(
