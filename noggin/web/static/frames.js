@@ -6,23 +6,11 @@
   const form = document.getElementById("bring-in");
   if (!form) return;
   const picker = form.querySelector("#frames");
-  const progress = form.querySelector("#bring-in-progress");
-  const said = form.querySelector("#bring-in-said");
-  const cancel = form.querySelector("[data-cancel]");
-  const go = form.querySelector("[type=submit]");
+  const sending = window.oneByOne(form);
   const taken = document.getElementById("taken");
   const most = Number(form.dataset.most);
   const SHOWN = 200;
   let dropped = [];
-  let stopped = false;
-
-  const plural = (count, word) => `${count} ${word}${count === 1 ? "" : "s"}`;
-
-  function left(begun, done, all) {
-    const seconds = Math.round(((Date.now() - begun) / done) * (all - done) / 1000);
-    if (seconds < 60) return `${plural(seconds, "second")} left`;
-    return `about ${plural(Math.round(seconds / 60), "minute")} left`;
-  }
 
   function tell(name, words) {
     const line = document.createElement("li");
@@ -40,20 +28,12 @@
       body.append(field.name, field.value);
     }
     body.append("frames", file, file.webkitRelativePath || file.name);
-    const answer = await fetch(form.action, { method: "POST", body, headers: { "HX-Request": "true" } });
-    if (!answer.ok) throw new Error(String(answer.status));
-    return answer.text();
+    return (await sending.post(body)).text();
   }
 
   async function each(files) {
     const counts = { new: 0, known: 0, skipped: 0 };
-    const begun = Date.now();
-    stopped = false;
-    progress.hidden = cancel.hidden = false;
-    go.disabled = true;
-    let done = 0;
-    for (const file of files) {
-      if (stopped) break;
+    const one = async ([file]) => {
       if (file.size > most) {
         tell(file.name, "is too large for a page: bring it in by the terminal");
         counts.skipped += 1;
@@ -69,15 +49,12 @@
           counts.skipped += 1;
         }
       }
-      done += 1;
-      progress.value = done / files.length;
-      said.textContent = `${done} of ${files.length}, ${left(begun, done, files.length)}`;
       while (taken.children.length > SHOWN) taken.lastElementChild.remove();
-    }
-    said.textContent =
-      `${stopped ? "Stopped. " : ""}${counts.new} new, ${counts.known} known already, ${counts.skipped} skipped`;
-    progress.hidden = cancel.hidden = true;
-    go.disabled = false;
+      return true;
+    };
+    await sending.run(
+      files, 1, one, () => `${counts.new} new, ${counts.known} known already, ${counts.skipped} skipped`,
+    );
     picker.value = "";
     dropped = [];
   }
@@ -99,14 +76,12 @@
     event.preventDefault();
     const files = [...picker.files, ...dropped];
     if (!files.length) {
-      said.textContent = "Choose files first, or drop them here.";
+      sending.said.textContent = "Choose files first, or drop them here.";
       picker.focus();
       return;
     }
     each(files);
   });
-
-  cancel.addEventListener("click", () => { stopped = true; });
 
   const zone = form.querySelector("[data-drop]");
   for (const name of ["dragover", "dragenter"]) {
@@ -120,6 +95,6 @@
     const files = [];
     for (const entry of entries) await within(entry, files);
     dropped = files;
-    said.textContent = `${plural(files.length, "file")} dropped`;
+    sending.said.textContent = `${sending.plural(files.length, "file")} dropped`;
   });
 })();
