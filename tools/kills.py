@@ -12,21 +12,17 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from datetime import datetime, timedelta, timezone
 from itertools import count
 from pathlib import Path
 
-from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.services.clock import system_clock
-from noggin.services.frames import frame_import, rehearsal
-from noggin.services.frames.spot import begin_again
-from noggin.services.frames.take import open_take
 from noggin.services.setups.setups import new_setup
 from noggin.services.whole import safekeeping
 from noggin.services.whole.demo import load_demo_once, start_demo_over
 from noggin.services.whole.opening import open_store
 from noggin.store import database_file
 from noggin.store.frames import Wanted
+from tools.writes import begin_rehearsal, keep_frame, keep_pop
 
 Act = Callable[[Path, Callable[[int], None]], None]
 Check = Callable[[Path, list[int]], str]
@@ -36,8 +32,6 @@ LATEST_S = 0.6
 
 LATER = {"popping": 4.0, "taking frames in": 4.0, "restoring": 4.0}
 """Of what begins with the whole demo, so many times that."""
-
-FIRST = datetime(2027, 6, 19, 13, 20, tzinfo=timezone(timedelta(hours=2)))
 
 
 def write(database: Path, acknowledge: Callable[[int], None]) -> None:
@@ -99,26 +93,17 @@ def copies_whole(database: Path, _: list[int]) -> str:
 def pop(database: Path, acknowledge: Callable[[int], None]) -> None:
     """Keep one simulated pop after another."""
     store = open_store(database)
-    load_demo_once(store, system_clock)
-    with store.write_transaction():
-        begin_again(store, system_clock, open_take(store, system_clock, 1), rehearsal=True)
+    begin_rehearsal(store)
     while True:
-        with store.write_transaction():
-            take = open_take(store, system_clock, 1)
-            entry = rehearsal.fired(system_clock, take, "words", "")
-            take = rehearsal.keep_fired(store, system_clock, take, entry, "words", "")
-        acknowledge(take.shots[-1].id)
+        acknowledge(keep_pop(store))
 
 
 def bring_frames(database: Path, acknowledge: Callable[[int], None]) -> None:
     """Take in one file of a frame after another."""
-    store, batch = open_store(database), frame_import.batch_of()
+    store = open_store(database)
     load_demo_once(store, system_clock)
     for index in count():
-        taken = Exposure(1 / 160, 2.0, 100, 85, True, FIRST + timedelta(seconds=index))
-        raw = FileCamera(index).jpeg(View({"background": -1.0, "subject": 0.0}), taken)
-        brought = frame_import.import_frame(store, raw, f"{index}.jpg", batch)
-        acknowledge(brought.frame_id or 0)
+        acknowledge(keep_frame(store, index))
 
 
 def frames_there(database: Path, acknowledged: list[int]) -> str:

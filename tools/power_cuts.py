@@ -19,7 +19,6 @@ import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime, timedelta, timezone
 from itertools import count
 from pathlib import Path
 from typing import Any
@@ -27,28 +26,20 @@ from typing import Any
 from sqlalchemy import event
 
 from noggin.demo import demo_documents
-from noggin.devices.simulated_camera import Exposure, FileCamera, View
 from noggin.services.clock import system_clock
-from noggin.services.frames import rehearsal
-from noggin.services.frames.frame_import import batch_of, import_frame
-from noggin.services.frames.spot import begin_again
-from noggin.services.frames.take import open_take
 from noggin.services.setups.setups import import_setup, new_setup
-from noggin.services.whole.demo import load_demo_once
 from noggin.services.whole.opening import open_store
 from noggin.store import database_file
 from noggin.store.frames import Wanted
+from tools.writes import begin_rehearsal, keep_frame, keep_pop
 
 IMAGE_BYTES = 48 * 1024 * 1024
-
-FIRST = datetime(2027, 6, 19, 13, 20, tzinfo=timezone(timedelta(hours=2)))
 
 
 def write(database: Path, acknowledged: int, synchronous: str) -> None:
     """Keep one thing after another, and say the number of each: of a set-up as it is, of a frame with a
     minus before it."""
     store = open_store(database)
-    camera, batch = FileCamera(1), batch_of()
 
     @event.listens_for(store._engine, "connect")
     def say(connection: Any, _: Any) -> None:
@@ -61,14 +52,9 @@ def write(database: Path, acknowledged: int, synchronous: str) -> None:
         elif turn % 4 == 1:
             number = import_setup(store, system_clock, demo_documents()[0])
         elif turn % 4 == 2:
-            taken = Exposure(1 / 160, 2.0, 100, 85, True, FIRST + timedelta(seconds=turn))
-            raw = camera.jpeg(View({"background": -1.0, "subject": 0.0}), taken)
-            number = -(import_frame(store, raw, f"{turn}.jpg", batch).frame_id or 0)
+            number = -keep_frame(store, turn)
         else:
-            with store.write_transaction():
-                take = open_take(store, system_clock, 1)
-                entry = rehearsal.fired(system_clock, take, "words", "")
-                number = -rehearsal.keep_fired(store, system_clock, take, entry, "words", "").shots[-1].id
+            number = -keep_pop(store)
         os.write(acknowledged, f"{number}\n".encode())
 
 
@@ -104,9 +90,7 @@ def cut(folder: Path, after_s: float, synchronous: str) -> tuple[int, str]:
     with mounted(image, folder / "place"):
         database = folder / "place" / "noggin.sqlite3"
         store = open_store(database)
-        load_demo_once(store, system_clock)
-        with store.write_transaction():
-            begin_again(store, system_clock, open_take(store, system_clock, 1), rehearsal=True)
+        begin_rehearsal(store)
         store.close()
         child = os.fork()
         if child == 0:
