@@ -42,12 +42,12 @@ CORE_ROOMS = {
     "daylight": {"physics"},
     "typed": {"physics"},
     "setup": {"physics", "daylight"},
-    "planning": {"physics", "daylight", "setup"},
+    "planning": {"physics", "daylight", "setup", "layout"},
     "advice": {"physics", "daylight", "setup", "planning", "layout"},
     "shoot": {"physics", "daylight", "setup", "planning", "advice", "layout"},
     "gear": {"physics", "setup", "typed"},
     "pops": {"physics", "setup", "planning"},
-    "layout": {"physics", "daylight", "setup", "planning"},
+    "layout": {"physics", "daylight", "setup"},
     "proof": {"physics", "daylight", "setup", "planning", "advice", "layout"},
 }
 

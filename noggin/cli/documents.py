@@ -155,7 +155,7 @@ def table(found: PlannedFile) -> str:
     ways, chosen = found.plan.ways, found.plan.chosen
     heads = [f"{way.label}{' *' if way is chosen else ''}" for way in ways]
     rows = [[row.label, *(_wrapped(row.text(way)) for way in ways)] for row in way_table.ROWS]
-    rows.append(["lacks", *(_wrapped("; ".join(lacks_in_words(way))) or wording.NONE for way in ways)])
+    rows.append(["in the way", *(_wrapped(_in_the_way(way)) or wording.NONE for way in ways)])
     grid = tabulate(rows, headers=["", *heads], disable_numparse=True)
     parts = [found.plan.setup.name, "", grid, "", found.advice, found.lesson]
     if chosen:
@@ -225,10 +225,17 @@ def day_table(found: ShootFile) -> str:
     return "\n".join(parts)
 
 
+def _in_the_way(way: Way) -> str:
+    """Everything a method lacks, the move that would be enough first."""
+    return "; ".join([*([first_lack(way)] if way.mend else []), *lacks_in_words(way)])
+
+
 def _method(way: Way) -> str:
     """The method of a set-up on the day, with its verdict where it does not hold."""
     if way.verdict == "just":
         return f"{way.label}, {only_just(way)}"
+    if way.mend:
+        return f"{way.label}, {first_lack(way)}"
     return way.label if way.feasible else f"none works; closest {way.label}: {first_lack(way)}"
 
 

@@ -9,15 +9,17 @@ from noggin.core.advice.cautions import cautions
 from noggin.core.advice.details import clipping_level, first_to_clip
 from noggin.core.advice.reasons import reasons_of
 from noggin.core.advice.remedies import Remedy
-from noggin.core.advice.verdict_words import lacks_in_words
+from noggin.core.advice.verdict_words import lacks_in_words, move_words
 from noggin.core.physics.appearance import DARK_SUIT, WHITE_DRESS
 from noggin.core.planning.lighting import Firing
+from noggin.core.planning.mend import Mend
 from noggin.core.planning.motion import motion
 from noggin.core.planning.way import Plan, Way
 from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
 from noggin.documents.fields import own_words
 from noggin.documents.json_input import check_kind
+from noggin.documents.layout import layout_written
 from noggin.documents.problems import BadDocument, problems_of, shown
 
 FORMAT = "noggin-plan"
@@ -124,16 +126,33 @@ class DrawbackDocument(PlanPart):
     stops: float
 
 
+class MovedLightDocument(PlanPart):
+    """A light and where it is to stand: its distance to what it lights."""
+
+    light: str
+    distance_m: float
+
+
+class MendDocument(PlanPart):
+    """The one move that makes a way feasible: in words, by light, and as the fields of the set-up document
+    that it changes."""
+
+    to: str
+    lights: list[MovedLightDocument]
+    change: dict[str, Any]
+
+
 class WayDocument(PlanPart):
     way: WayKey
-    verdict: Literal["holds", "just", "short", "not_needed"]
+    verdict: Literal["holds", "just", "mend", "short", "not_needed"]
     feasible: bool
     misses: list[MissDocument]
     lacks: list[str]
+    mend: MendDocument | None = None
     settings: SettingsDocument
     levels: LevelsDocument
     flash_share: float
-    compensation: float | None = Field(default=None, exclude_if=lambda value: value is None)
+    compensation: float | None
     lights: list[PlannedLightDocument]
     reserve: float | None
     uncertainty: float | None
@@ -153,7 +172,7 @@ def _every_way(ways: list[WayDocument]) -> list[WayDocument]:
 
 
 class PlanDocument(PlanPart):
-    """Every way of one set-up, best first; `chosen` is the first feasible one."""
+    """Every way of one set-up, best first; `chosen` is the first, where it is feasible or one move away."""
 
     model_config = ConfigDict(title="noggin-plan, version 1")
 
@@ -199,6 +218,7 @@ def _way(plan: Plan, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
             for miss in way.misses
         ],
         lacks=list(lacks_in_words(way)),
+        mend=_mend(way.mend) if way.mend else None,
         settings=SettingsDocument(
             shutter_s=settings.shutter.value,
             shutter=settings.shutter.label,
@@ -234,6 +254,23 @@ def _way(plan: Plan, way: Way, remedies: Sequence[Remedy]) -> WayDocument:
             )
             for remedy in remedies
         ],
+    )
+
+
+def _mend(found: Mend) -> MendDocument:
+    layout, change = found.setup.scene.layout, dict[str, Any]()
+    for move in found.moves:
+        light, path = found.setup.lights[move.index], f"lights[{move.index}]"
+        change[f"{path}.distance_m"] = move.distance_m
+        if layout is not None:
+            change[f"{path}.stand.height_m"] = light.stand.height_m
+            change[f"{path}.face_distances_m"] = list(light.faces_m)
+    if layout is not None:
+        change["scene.plan"] = layout_written(layout)
+    return MendDocument(
+        to=f"{move_words(found)}",
+        lights=[MovedLightDocument(light=move.light, distance_m=move.distance_m) for move in found.moves],
+        change=change,
     )
 
 

@@ -19,6 +19,7 @@ SHAPE = {
     "way", "verdict", "feasible", "misses", "lacks", "settings", "levels", "flash_share", "lights",
     "reserve", "focus",
     "cautions", "reasons", "remedies", "uncertainty", "tones", "motion", "drawbacks",
+    "mend", "compensation",
 }  # fmt: skip
 
 

@@ -5,9 +5,9 @@ import unittest
 import numpy as np
 from hypothesis import given
 
+from noggin.core.advice.layout_words import layout_words, light_notes, sun_notes
 from noggin.core.layout.findings import Standing
 from noggin.core.layout.intentions import INTENTIONS, arranged, lacks
-from noggin.core.layout.words import layout_words, light_notes, sun_notes
 from noggin.core.planning.plan import plan
 from noggin.core.setup.setup import SetUp
 from noggin.documents.setup import setup_of

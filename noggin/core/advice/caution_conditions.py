@@ -12,7 +12,7 @@ from noggin.core.physics import curtains, flash, optics
 from noggin.core.physics.appearance import CLIP, clips
 from noggin.core.physics.wind import ballast
 from noggin.core.planning.lighting import Firing
-from noggin.core.planning.motion import motion
+from noggin.core.planning.motion import EDGES_HOLD, motion
 from noggin.core.planning.way import Way
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
@@ -97,6 +97,12 @@ def diffracts(setup: SetUp, way: Way) -> bool:
     )
 
 
+def old_speedlight(light: Light) -> bool:
+    """Whether a light may be an old flash on the hot shoe: a speedlight without high-speed sync that is not
+    fired by radio."""
+    return light.hss_toll is None and light.head == "speedlight" and not light.group
+
+
 def strong(way: Way) -> list[Firing]:
     """Lights that fire at half power or more."""
     return [firing for firing in way.lighting.firings if (firing.power or 0) >= 0.5]
@@ -135,8 +141,10 @@ def ballast_words(setup: SetUp) -> str:
 
 
 def ghosts(setup: SetUp, way: Way) -> bool:
-    """Whether flash would freeze a moving subject, but for a background that burns through its edges."""
-    return setup.scene.subject_speed_m_s > 0 and motion(setup, way.lighting).ghosts
+    """Whether flash would freeze a moving subject, but for a background in daylight that burns through its
+    edges: what flash alone lights does not."""
+    daylit = way.lighting.levels.background_ambient > EDGES_HOLD
+    return setup.scene.subject_speed_m_s > 0 and daylit and motion(setup, way.lighting).ghosts
 
 
 def spilt(way: Way) -> Stops:
@@ -278,6 +286,15 @@ def unlit_night(setup: SetUp) -> bool:
     height, scene = sun_height(setup), setup.scene
     lamps = (scene.lamps_background, scene.lamps_subject)
     return height is not None and height < NIGHT_DEG and lamps == (None, None)
+
+
+def lamps_light_it(setup: SetUp) -> bool:
+    """Whether lamps are part of the light: said, or likely in so little light that no sky is known to
+    give."""
+    height, scene = sun_height(setup), setup.scene
+    if scene.lamps_background is not None or scene.lamps_subject is not None:
+        return True
+    return scene.background <= LAMPS and (height is None or height < NIGHT_DEG)
 
 
 def into_the_sun(setup: SetUp) -> bool:

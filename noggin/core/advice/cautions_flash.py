@@ -21,7 +21,7 @@ from noggin.core.advice.caution_conditions import (
     whiter_than_the_sun,
 )
 from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
-from noggin.core.layout.words import ways_out
+from noggin.core.advice.layout_words import ways_out
 from noggin.core.physics.battery import LONG_BURST
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import SUNLIT
@@ -190,8 +190,11 @@ FLASH_CAUTIONS = (
     Rule(
         "trigger_voltage",
         HABIT,
-        "a light without high-speed sync",
-        lambda setup, _: any(light.hss_toll is None for light in setup.lights),
+        "a speedlight without high-speed sync, not fired by radio",
+        lambda setup, _: any(
+            light.hss_toll is None and light.head == "speedlight" and not light.group
+            for light in setup.lights
+        ),
         lambda *_: "Check an old flash for a high trigger voltage before it goes on a modern hot shoe.",
     ),
 )

@@ -2,13 +2,13 @@
 
 from noggin.core.advice.caution_conditions import (
     CUT_OUT,
-    LAMPS,
     LEAPING,
     WORTH_SAYING,
     backlit,
     clipped,
     clipping_words,
     into_the_sun,
+    lamps_light_it,
     spilt,
     subject_miss,
     unlit_night,
@@ -17,6 +17,7 @@ from noggin.core.advice.caution_conditions import (
 from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
 from noggin.core.advice.details import clipping_level, surfaces
 from noggin.core.physics.appearance import BLACK, clips
+from noggin.core.planning.verdicts import DARK_COUNTS_NOT, background_error
 from noggin.core.tables import SUNLIT
 from noggin.core.wording import metres, signed, stops
 
@@ -61,6 +62,8 @@ PICTURE_CAUTIONS = (
         lambda setup, way: (
             f"{next(zone for zone in clipped(setup, way) if 'at the rim' in zone)} clips: turn them, shade"
             " them, or take the rim down."
+            if setup.scene.people
+            else "Anything white in the sun will clip: turn it away, shade it, or take the rim down."
         ),
     ),
     Rule(
@@ -69,8 +72,8 @@ PICTURE_CAUTIONS = (
         "the brightest of what people wear or are at or over clipping at the level of the faces",
         lambda setup, way: surfaces(setup)[0].label in zones_clipped(setup, way),
         lambda setup, way: (
-            f"{'A' if not setup.scene.people else 'The'} {surfaces(setup)[0].label} clips: with faces at"
-            f" {signed(way.lighting.levels.subject)} it lands at"
+            f"{f'The {surfaces(setup)[0].label}' if setup.scene.people else 'Anything white'} clips: with"
+            f" faces at {signed(way.lighting.levels.subject)} it lands at"
             f" {signed(way.lighting.levels.subject + surfaces(setup)[0].offset)}."
             f"{clipping_words(setup, way)}"
         ),
@@ -78,8 +81,11 @@ PICTURE_CAUTIONS = (
     Rule(
         "spill",
         SPOILS,
-        "flash meant for the faces lifts a background by more than a third of a stop",
-        lambda _, way: spilt(way) > WORTH_SAYING,
+        "flash meant for the faces lifts a background by more than a third of a stop, and not one that is"
+        " too dark",
+        lambda setup, way: (
+            spilt(way) > WORTH_SAYING and background_error(setup, way.lighting) >= -WORTH_SAYING
+        ),
         lambda setup, way: (
             f"The light spills {stops(spilt(way))} on the background, {metres(setup.behind_m)} behind:"
             " a grid, a flag, or more room helps."
@@ -122,10 +128,13 @@ PICTURE_CAUTIONS = (
     Rule(
         "cut_out",
         SHOWS,
-        "the background between −3 and −5.5 behind a subject two stops or more brighter",
-        lambda _, way: (
+        "the background between −3 and −5.5 behind a subject two stops or more brighter, where it is not"
+        " meant black and nothing makes a rim",
+        lambda setup, way: (
             BLACK < way.lighting.levels.background <= CUT_OUT
             and way.lighting.levels.subject >= way.lighting.levels.background + 2
+            and setup.intent.background_level > DARK_COUNTS_NOT
+            and way.lighting.levels.rim is None
         ),
         lambda _, way: (
             "Add a rim light or a brighter background: with it at"
@@ -142,8 +151,9 @@ PICTURE_CAUTIONS = (
     Rule(
         "lamps",
         SHOWS,
-        "lamps are part of the light: the background at EV 7 or under",
-        lambda setup, way: setup.scene.background <= LAMPS and way.settings.shutter.value < 1 / 100,
+        "lamps are part of the light: they are said, or the background is at EV 7 or under and no sky is"
+        " known to light it",
+        lambda setup, way: lamps_light_it(setup) and way.settings.shutter.value < 1 / 100,
         lambda *_: "Lamps flicker: at short times their brightness and colour change from frame to frame.",
     ),
     Rule(

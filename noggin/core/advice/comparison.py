@@ -3,7 +3,7 @@ every other."""
 
 from dataclasses import dataclass
 
-from noggin.core.advice.verdict_words import reserve_or_lack
+from noggin.core.advice.verdict_words import first_lack, reserve_or_lack
 from noggin.core.advice.way_table import ROWS
 from noggin.core.planning.way import Plan
 from noggin.core.planning.ways import WAYS
@@ -30,4 +30,7 @@ def comparison(before: Plan, after: Plan) -> tuple[Difference, ...]:
 
 
 def _recommended(plan: Plan) -> str:
-    return plan.chosen.label if plan.chosen else "no method works"
+    chosen = plan.chosen
+    if chosen is None:
+        return "no method works"
+    return f"{chosen.label}, {first_lack(chosen)}" if chosen.mend else chosen.label

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from noggin.core.physics import curtains, flash, optics
-from noggin.core.physics.appearance import CLOTHES, JPEG_LOSES, Surface, clips
+from noggin.core.physics.appearance import CLOTHES, JPEG_LOSES, SKINS, Surface, clips
 from noggin.core.physics.filters import gelled
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.lighting import FACES_AT, Firing
@@ -52,6 +52,14 @@ def zones(setup: SetUp, way: Way) -> dict[str, Stops]:
         brightest.label: levels.subject + brightest.offset,
     }
     return {name: level for name, level in found.items() if level is not None}
+
+
+def clipping_skin(setup: SetUp, way: Way) -> Stops | None:
+    """Where the brightest skin of the people lands, where it clips; None where it does not. Skin that
+    nobody described counts as medium."""
+    skins = [SKINS[person.skin] for person in setup.scene.people if person.skin] or [SKINS["medium"]]
+    level = way.lighting.levels.subject + max(skin.offset for skin in skins)
+    return level if clips(level, clipping_level(setup, way)) else None
 
 
 def first_to_clip(setup: SetUp, way: Way) -> tuple[str, Stops]:

@@ -9,17 +9,10 @@ from noggin.core import limits
 from noggin.core.advice.remedy_case import LEAST_GAIN, Case, LightOff, Proposal, planned
 from noggin.core.layout.findings import light_shows, stays_out_from
 from noggin.core.physics import flash
+from noggin.core.planning.mend import NEAREST, rounded_closer
 from noggin.core.setup.light import Light
 from noggin.core.units import TOLERANCE, Metres, Stops
 from noggin.core.wording import listed, metres, number, plain, stops
-
-NEAREST: Metres = 0.5
-"""Nearest a light is proposed to stand. Common practice, no source."""
-
-
-PLACE_STEP: Metres = 0.05
-"""To what a proposed distance is rounded, toward more help."""
-
 
 CLOSER_PARTS = (0.8, 0.65, 0.5)
 """Parts of its distance at which a light that spills is tried."""
@@ -83,7 +76,7 @@ def _closer_for_the_wall(case: Case) -> Iterator[Proposal]:
     index = case.setup.lights.index(case.setup.key)
     for part in CLOSER_PARTS:
         key = case.setup.key
-        to = round(floor(key.distance_m * part / PLACE_STEP) * PLACE_STEP, 2)
+        to = rounded_closer(key.distance_m * part)
         moved = replace(key, distance_m=max(to, NEAREST))
         if moved.distance_m >= key.distance_m or (
             light_shows(case.setup, moved) and not light_shows(case.setup, key)
@@ -145,7 +138,7 @@ def _farther(case: Case) -> Iterator[Proposal]:
 def _place(light: Light, more: Stops) -> Metres | None:
     """Where a light gives so many stops more, rounded toward it; None where its face is too big."""
     wanted = flash.distance_for(light.distance_m, light.radius_m, more)
-    return None if wanted is None else round(floor(wanted / PLACE_STEP + TOLERANCE) * PLACE_STEP, 2)
+    return None if wanted is None else rounded_closer(wanted)
 
 
 def _modifier(case: Case) -> Iterator[Proposal]:

@@ -37,7 +37,8 @@ def aperture_for(setup: SetUp, power: float) -> ApertureForPower | None:
     found = []
     for step in setup.apertures:
         nominal = min(max(float(step.label), setup.lens.widest), setup.lens.smallest)
-        way = plan(replace(setup, intent=replace(setup.intent, aperture=nominal))).chosen
+        ways = plan(replace(setup, intent=replace(setup.intent, aperture=nominal))).ways
+        way = next((way for way in ways if way.feasible), None)
         down = way.lighting.key.down if way and way.settings.aperture == step else None
         if way is not None and down is not None:
             found.append(ApertureForPower(way, -down - log2(power)))

@@ -3,6 +3,7 @@ words."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
+from noggin.core.advice.details import clipping_skin
 from noggin.core.advice.price import price
 from noggin.core.advice.remedies import Remedy
 from noggin.core.advice.verdict_words import (
@@ -11,13 +12,16 @@ from noggin.core.advice.verdict_words import (
     first_lack,
     landing,
     landing_words,
+    move_words,
     named,
     spare_words,
 )
 from noggin.core.planning import candidates
+from noggin.core.planning.drawbacks import DRAWBACK_KINDS
 from noggin.core.planning.lighting import spill
+from noggin.core.planning.plan import work_out
 from noggin.core.planning.ranking import RULES, deciding_rule
-from noggin.core.planning.verdicts import JUST, background_error
+from noggin.core.planning.verdicts import JUST, background_error, dark_weight
 from noggin.core.planning.way import Plan, Way
 from noggin.core.planning.ways import WITHIN_SYNC
 from noggin.core.setup.intent import PREFERENCES
@@ -29,38 +33,48 @@ from noggin.core.wording import percent, signed, stops
 EQUAL: Stops = 0.05
 """Reserves closer than this look the same when written to a tenth."""
 
+HARDLY_SHARE = 0.15
+"""Share of the subject's light up to which flash hardly matters. Common practice, no source."""
+
 SHOWS: Stops = 1 / 3
 """A difference in stops that shows, and is said aloud. Common practice, no source."""
 
 RULE = (
-    "Methods that work come first. Of those, what spoils the picture ranks a method lower, by how much: a"
-    " subject that smears, a time too slow for the hand, a face out of focus, too little blur, a battery"
-    " that runs out. Then your aperture: the method that keeps it, or comes nearest, unless you said that"
-    " any will do. Then what works before what only just works, within a third of a stop. Then what you"
-    " prefer: “reach first” the most flash to spare, as far as it is of use (a stop, or as much as the"
-    " figure is uncertain by), then the fewest filters; “speed first” the least to handle; “fewest filters”"
-    " just that. Methods that fall short come after, the nearest first."
+    "Methods that make the picture as you mean it come first: your aperture within a stop, and a subject"
+    " that smears by no more than a stop. Of those, what spoils the picture ranks a method lower, by how"
+    " much: movement, a time too slow for the hand, a face out of focus, too little blur, a battery that"
+    " runs out. Then your aperture: the method that keeps it, or comes nearest, unless you said that any"
+    " will do. Then what works before what only just works, within a third of a stop. Then what you prefer:"
+    " “reach first” the most flash to spare, as far as it is of use (a stop, or as much as the figure is"
+    " uncertain by), then the fewest filters; “speed first” the least to handle; “fewest filters” just"
+    " that. A method that only needs a light moved closer comes before those that give up more than a stop."
+    " Methods that fall short come last, the nearest first."
 )
 """The rule of the recommendation as the page says it."""
 
 
-def advice(plan: Plan, mend: Remedy | None = None) -> str:
+def advice(plan: Plan, helps: Remedy | None = None) -> str:
     """Which way is recommended, with its margin and its price, against the others; what comes closest where
-    no way works, and the one thing that would mend it, where that is known. See RULE."""
-    return " ".join([verdict(plan, mend), *against_others(plan)])
+    no way works, and the one thing that would make it work, where that is known. See RULE."""
+    return " ".join([verdict(plan, helps), *against_others(plan)])
 
 
-def verdict(plan: Plan, mend: Remedy | None = None) -> str:
-    """Which way is recommended, with its margin and its price; or what comes closest and would mend it."""
+def verdict(plan: Plan, helps: Remedy | None = None) -> str:
+    """Which way is recommended, with what spoils it first, then its margin and its price; or what comes
+    closest and would make it work."""
     chosen, setup = plan.chosen, plan.setup
     if chosen is None:
         closest = plan.shown
         said = f"No method quite makes this picture. Closest: {closest.label}, {first_lack(closest)}."
-        return f"{said} {mending_words(mend)}" if mend else said
-    parts = [f"Recommended: {chosen.label}."]
+        return f"{said} {helping_words(helps)}" if helps else said
+    parts = list(_warnings(setup, chosen))
+    if chosen.mend:
+        parts.append(_settings_and_move(chosen))
+        return " ".join(parts)
+    parts.append(f"{'Best of the methods' if parts else 'Recommended'}: {chosen.label}.")
     if chosen.verdict == JUST:
         parts.append(f"It only just works: {landing_words(chosen)}.")
-    if chosen.kind is WITHIN_SYNC:
+    if chosen.kind is WITHIN_SYNC and not candidates.surplus(setup):
         parts.append("Your settings already work within sync speed.")
     parts.append(_margin(chosen, setup))
     costs = price(setup, chosen)
@@ -69,26 +83,59 @@ def verdict(plan: Plan, mend: Remedy | None = None) -> str:
     return " ".join(parts)
 
 
+def _warnings(setup: SetUp, way: Way) -> Iterator[str]:
+    """What spoils the picture of the way that is recommended, movement first."""
+    worst_first = sorted(way.drawbacks, key=lambda drawback: list(DRAWBACK_KINDS).index(drawback.kind))
+    for drawback in worst_first:
+        yield f"Warning: {drawback_words(drawback)}."
+    skin = clipping_skin(setup, way)
+    if skin is not None:
+        yield f"Warning: skin clips, at {signed(skin)}."
+
+
+def _settings_and_move(way: Way) -> str:
+    """What to dial and what to move, in one breath."""
+    assert way.mend is not None  # noqa: S101 - asked before
+    there = work_out(way.mend.setup, way.kind)
+    settings = there.settings
+    parts = [f"{settings.shutter.label} s at f/{settings.aperture.label}", f"ISO {settings.iso.label}"]
+    if settings.stack.names:
+        parts.append(settings.stack.words)
+    parts.append(f"{there.lighting.key.power_words} power")
+    stands = "it stands" if len(way.mend.moves) == 1 else "they stand"
+    short = max(move.shortage for move in way.mend.moves)
+    return (
+        f"Recommended: {way.label} with {move_words(way.mend)}: {', '.join(parts)}."
+        f" Where {stands} now, the light is {stops(short)} short."
+    )
+
+
 def against_others(plan: Plan) -> tuple[str, ...]:
     """Why the other ways that work come after the recommended one, a sentence each."""
     chosen = plan.chosen
     if chosen is None:
         return ()
     others = [way for way in plan.ways if way.feasible and way is not chosen]
-    if not others and chosen.kind is not WITHIN_SYNC:
-        return ("Nothing else works here.",)
-    return tuple(_compared(chosen, others, plan.setup))
+    moved = [way for way in plan.ways if way.mend and way is not chosen]
+    said = list(_compared(chosen, others, plan.setup))
+    for way in moved:
+        assert way.mend is not None  # noqa: S101 - chosen by it
+        at = "at your aperture " if way.settings.aperture == plan.setup.wanted_aperture else ""
+        said.append(f"{way.label} {at}needs {move_words(way.mend)}.")
+    if not said and chosen.kind is not WITHIN_SYNC:
+        return ("Nothing else works as it stands.",)
+    return tuple(said)
 
 
-def mending_words(mend: Remedy) -> str:
+def helping_words(remedy: Remedy) -> str:
     """The one thing that would make the closest way work, as a sentence."""
-    return f"What would mend it: {mend.to}."
+    return f"What would mend it: {remedy.to}."
 
 
 def decided(plan: Plan) -> str:
     """Which rule put the recommended way first; empty where there is nothing to decide."""
-    works = [way for way in plan.ways if way.feasible]
-    if len(works) < 2:
+    works = [way for way in plan.ways if way.advisable]
+    if len(works) < 2 or works[1].mend:
         return ""
     rule = deciding_rule(works[0], works[1], plan.setup)
     if not rule:
@@ -97,6 +144,9 @@ def decided(plan: Plan) -> str:
 
 
 _DECIDED: Mapping[str, Callable[[SetUp, Way], str]] = {
+    "given_up": lambda _, second: (
+        f"Decided by what you want: {second.label} gives up more than a stop of it."
+    ),
     "drawbacks": lambda _, second: f"Decided by what spoils the picture, before {second.label}.",
     "aperture": lambda setup, second: (
         f"Decided by your aperture, f/{setup.wanted_aperture.label}, before {second.label}."
@@ -128,9 +178,9 @@ def _compared(chosen: Way, others: Sequence[Way], setup: SetUp) -> Iterator[str]
     after: dict[str, list[Way]] = {rule: [] for rule in (*RULES, "")}
     for way in others:
         after[deciding_rule(chosen, way, setup)].append(way)
-    for rule, ways in after.items():
-        if ways:
-            yield from _BEHIND[rule](chosen, ways, setup)
+    met = [(others.index(ways[0]), rule) for rule, ways in after.items() if ways]
+    for _, rule in sorted(met):
+        yield from _BEHIND[rule](chosen, after[rule], setup)
 
 
 def _spoilt(_: Way, ways: list[Way], __: SetUp) -> Iterator[str]:
@@ -157,7 +207,15 @@ def _less_preferred(chosen: Way, ways: list[Way], setup: SetUp) -> Iterator[str]
     yield from _COMPARED[setup.intent.prefer](chosen, ways)
 
 
+def _given_up(chosen: Way, ways: list[Way], setup: SetUp) -> Iterator[str]:
+    """Those that take the aperture away, and those that smear."""
+    smearing = [way for way in ways if any(drawback.kind == "movement" for drawback in way.drawbacks)]
+    yield from _spoilt(chosen, smearing, setup)
+    yield from _other_aperture(chosen, [way for way in ways if way not in smearing], setup)
+
+
 _BEHIND: Mapping[str, Callable[[Way, list[Way], SetUp], Iterator[str]]] = {
+    "given_up": _given_up,
     "drawbacks": _spoilt,
     "aperture": _other_aperture,
     "verdict": _only_just,
@@ -207,7 +265,7 @@ def reasons(setup: SetUp, way: Way) -> tuple[str, ...]:
     """The reasons for one way's figures: where it lands when it is just there, what takes the surplus, what
     the flash must do, what lands on the background."""
     just = (f"Only just, within a third of a stop: {words}." for words in landing(way))
-    lower = (f"Ranked lower: {words}." for words in drawbacks_in_words(way) if way.feasible)
+    lower = (f"Ranked lower: {words}." for words in drawbacks_in_words(way) if way.advisable)
     own = way.kind.reasons(setup, way)
     return (*just, *own, *_flash_reasons(setup, way), *_background_reasons(setup, way), *lower)
 
@@ -236,8 +294,9 @@ def _background_reasons(setup: SetUp, way: Way) -> Iterator[str]:
                 f"{firing.light.says} tops the background up with {signed(spill(setup, firing))}, to"
                 f" {signed(levels.background)} in all."
             )
-    if not topping and background_error(setup, way.lighting) < -SHOWS and way.feasible:
-        yield "The background comes out darker than meant; meant all but black, that does no harm."
+    if not topping and background_error(setup, way.lighting) < -SHOWS and way.advisable:
+        harm = "; meant all but black, that does no harm" if dark_weight(setup) < 1 else ""
+        yield f"The background comes out darker than meant{harm}."
 
 
 def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
@@ -271,7 +330,9 @@ def _flash_reasons(setup: SetUp, way: Way) -> Iterator[str]:
         f"Full power gives {signed(key.full)}; you need {signed(key.needed)}: {left}. Set"
         f" {key.power_words}."
     )
-    if way.uncertainty is not None and key.reserve >= 0:
+    if lighting.flash_share <= HARDLY_SHARE:
+        yield "Daylight does nearly all of it: the flash hardly matters here."
+    elif way.uncertainty is not None and key.reserve >= 0:
         yield _uncertainty_words(key.reserve, way.uncertainty)
 
 
@@ -312,13 +373,15 @@ def lesson(plan: Plan) -> str:
     same = [way for way in at_sync if most and abs(_gap(way, most)) < EQUAL]
     past_sync = next(way for way in plan.ways if way.kind.past_sync)
     toll = plan.setup.key.hss_toll
+    best = same[0].reserve if same else None
     words = "Filter, aperture and ISO dim daylight and flash together"
-    if same and past_sync.reserve is not None and toll is not None:
+    if best is not None and past_sync.reserve is not None and toll is not None:
         keep = "keep" if len(same) > 1 else "keeps"
+        # Compared at one background: what was dialled may leave it a third of a stop elsewhere.
         return (
-            f"{words}, so {named(same)} {keep} the full reach ({signed(same[0].reserve)})."
-            f" High-speed sync pays its toll of {stops(toll)}, which leaves"
-            f" {signed(past_sync.reserve)}. It never adds reach."
+            f"{words}, so {named(same)} {keep} the full reach ({signed(best)})."
+            f" At the same background high-speed sync pays its toll of {stops(toll)} on top, which leaves"
+            f" {signed(best - toll)}. It never adds reach."
         )
     return (
         f"{words}. Only power, distance, number of lights, modifier and, up to sync speed, the"

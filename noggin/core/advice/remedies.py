@@ -12,11 +12,13 @@ from typing import Any
 from noggin.core.advice.proposals import EVERYTHING, ON_LIGHTS_AND_CAMERA
 from noggin.core.advice.remedy_case import LEAST_GAIN, NO_SPARES, Case, Proposal, Spares, planned
 from noggin.core.errors import Refused
+from noggin.core.planning.mend import Mend
+from noggin.core.planning.ranking import GIVEN_UP
 from noggin.core.planning.verdicts import HOLDS
 from noggin.core.planning.way import Plan, Way
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Stops
-from noggin.core.wording import listed
+from noggin.core.units import TOLERANCE, Stops
+from noggin.core.wording import listed, metres
 
 DIAL, MOVE, HOLD, CARRY, WAIT = range(5)
 """What a remedy asks for, the cheapest first: a dial, a few steps, something small, a light, time."""
@@ -60,7 +62,8 @@ PAIRS_TRIED = 40
 class Remedy:
     """One remedy: its key in REMEDIES, by how many stops the miss shrinks, in words what to do, the fields
     of the set-up document it changes (none: take another way as it is), whether it is enough, and the
-    second remedy it goes with where neither is enough alone."""
+    second remedy it goes with where neither is enough alone, and whether it gives up more than a stop of
+    background or aperture as they are meant."""
 
     remedy: str
     gain: Stops
@@ -68,6 +71,7 @@ class Remedy:
     change: Mapping[str, Any]
     suffices: bool
     together_with: str = ""
+    gives_up: bool = False
 
     @property
     def key(self) -> str:
@@ -99,6 +103,7 @@ class _Tried:
     """A proposal that helps, planned."""
 
     proposal: Proposal
+    before: SetUp
     after: Case
     gain: Stops
 
@@ -109,11 +114,19 @@ class _Tried:
     @property
     def remedy(self) -> Remedy:
         proposal = self.proposal
-        return Remedy(proposal.remedy, self.gain, proposal.to, proposal.change, self.suffices)
+        return Remedy(
+            proposal.remedy,
+            self.gain,
+            proposal.to,
+            proposal.change,
+            self.suffices,
+            gives_up=_gives_up(self.before, self.after.setup),
+        )
 
 
 def remedies(plan: Plan, spares: Spares = NO_SPARES) -> dict[str, tuple[Remedy, ...]]:
-    """The remedies of every way by its key: those that are enough alone first, then in REMEDIES' order.
+    """The remedies of every way by its key: those that are enough alone first, then in REMEDIES' order;
+    what gives up more than a stop of what is meant comes last.
 
     A way that holds has none, but where daylight alone makes the subject too bright.
     """
@@ -127,21 +140,31 @@ def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Rem
         return ()
     tried = _best_of_each(case)
     found = sorted(tried, key=lambda one: list(REMEDIES).index(one.proposal.remedy))
-    singles = tuple(one.remedy for one in sorted(found, key=lambda one: not one.suffices))
-    if way.feasible or any(one.suffices for one in found):
-        return singles
-    return (*_cheapest_pair(case, found), *singles)
+    singles = [one.remedy for one in found]
+    if way.mend:
+        singles = [_the_move(case, way.mend), *(one for one in singles if one.remedy != "closer")]
+    elif not way.feasible and first_enough(singles) is None:
+        singles = [*_cheapest_pair(case, found), *singles]
+    return tuple(sorted(singles, key=lambda one: (one.gives_up, not one.suffices)))
 
 
-def mend(plan: Plan) -> Remedy | None:
-    """The one thing, or pair, that makes the closest way work; None where a way works, or nothing does it.
-    What is owned is not looked through."""
-    return None if plan.chosen else first_enough(remedies_of(plan.setup, plan.shown))
+def _the_move(case: Case, mend: Mend) -> Remedy:
+    """The move that is all a way needs."""
+    words = [f"move {move.light} to {metres(move.distance_m)}" for move in mend.moves]
+    change = {f"lights[{move.index}].distance_m": move.distance_m for move in mend.moves}
+    return Remedy("closer", case.miss, listed(words), change, True)
+
+
+def first_help(plan: Plan) -> Remedy | None:
+    """The one thing, or pair, that makes the way that is spoken of work; None where it works, or nothing
+    does it. What is owned is not looked through."""
+    return None if plan.shown.feasible else first_enough(remedies_of(plan.setup, plan.shown))
 
 
 def first_enough(found: Sequence[Remedy]) -> Remedy | None:
-    """The first remedy that is enough; None where none is."""
-    return next((remedy for remedy in found if remedy.suffices), None)
+    """The first remedy that is enough and gives up no more than a stop of what is meant; None where none
+    is."""
+    return next((remedy for remedy in found if remedy.suffices and not remedy.gives_up), None)
 
 
 def _best_of_each(case: Case) -> list[_Tried]:
@@ -203,7 +226,14 @@ def _tried(case: Case, proposal: Proposal) -> _Tried | None:
     way = planned(proposal.setup, proposal.kind or case.way.kind)
     after = Case(proposal.setup, way, case.spares)
     gain = _gain(case, after)
-    return _Tried(proposal, after, gain) if gain >= LEAST_GAIN else None
+    return _Tried(proposal, case.setup, after, gain) if gain >= LEAST_GAIN else None
+
+
+def _gives_up(before: SetUp, after: SetUp) -> bool:
+    """Whether more than a stop of background or aperture as they are meant is given up."""
+    background = after.intent.background_level - before.intent.background_level
+    aperture = after.wanted_aperture.stops - before.wanted_aperture.stops
+    return max(abs(background), abs(aperture)) > GIVEN_UP + TOLERANCE
 
 
 def _gain(before: Case, after: Case) -> Stops:

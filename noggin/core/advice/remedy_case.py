@@ -8,7 +8,7 @@ from typing import Any
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.lighting import Firing, Lighting
 from noggin.core.planning.plan import background_first, is_needed, work_out
-from noggin.core.planning.verdicts import JUST_MISSES, Miss, total_miss, verdict_of
+from noggin.core.planning.verdicts import JUST_MISSES, Miss, miss_of, verdict_of
 from noggin.core.planning.way import Way, WayKind
 from noggin.core.planning.ways import WITHIN_SYNC
 from noggin.core.setup.light import Light
@@ -111,7 +111,7 @@ class Case:
     @property
     def miss(self) -> Stops:
         """What everything missed comes to; a light that cannot take part counts LEFT_OUT."""
-        return total_miss(self.misses) + LEFT_OUT * self.excluded
+        return miss_of(self.setup, self.way.lighting) + LEFT_OUT * self.excluded
 
     @property
     def error(self) -> Stops:
@@ -139,8 +139,20 @@ class Case:
 
     @property
     def strong(self) -> list[LightOff]:
-        """Lights that give too much at their least power."""
-        return list(_off("too_strong", self.way.lighting, self.misses))
+        """Lights that give too much at their least power; where the background is left too dark for their
+        sake, because ISO would make them so, those that would if it were not; where flash spills on it,
+        those that cannot be turned down."""
+        if self.error < 0 and self.way.kind is WITHIN_SYNC:
+            exact = background_first(self.setup, self.way.kind)
+            return list(_off("too_strong", exact, verdict_of(self.setup, exact)[1]))
+        found = list(_off("too_strong", self.way.lighting, self.misses))
+        if found or not self.spilt:
+            return found
+        return [
+            LightOff(index, firing, firing.too_strong)
+            for index, firing in enumerate(self.way.lighting.firings)
+            if firing.too_strong >= LEAST_GAIN
+        ]
 
     @property
     def most_too_strong(self) -> Stops:

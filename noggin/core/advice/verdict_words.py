@@ -4,20 +4,22 @@ for the screen, the terminal and the documents."""
 from collections.abc import Callable, Iterator, Mapping
 
 from noggin.core.planning.drawbacks import Drawback
-from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, SHORT, Miss
+from noggin.core.planning.mend import Mend
+from noggin.core.planning.verdicts import HOLDS, JUST, MEND, NOT_NEEDED, SHORT, Miss
 from noggin.core.planning.way import Way
 from noggin.core.units import Stops
-from noggin.core.wording import NONE, duration, listed, metres_span, plain, signed, stops
+from noggin.core.wording import NONE, duration, listed, metres, metres_span, plain, signed, stops
 
 VERDICT_WORDS: Mapping[str, str] = {
     HOLDS: "works",
     JUST: "only just works",
+    MEND: "one move away",
     SHORT: "falls short",
     NOT_NEEDED: "not needed here",
 }
 """Every verdict in a word or two."""
 
-NOT_NEEDED_WORDS = "not needed here: your settings already work within sync speed"
+NOT_NEEDED_WORDS = "not needed here: at sync speed the background is no brighter than you want"
 
 HAIR: Stops = 0.05
 """What is missed by less than this does not show in a figure to a tenth."""
@@ -36,6 +38,10 @@ def _off(miss: Miss) -> str:
 def _high_speed(miss: Miss) -> str:
     who = f"{miss.light} cannot do it" if miss.light else "camera and trigger cannot do it"
     return f"no high-speed sync: {who}"
+
+
+def _of_flash(miss: Miss) -> str:
+    return "a hair short of flash" if miss.by < HAIR else f"{stops(miss.by)} of flash short"
 
 
 MISS_WORDS: Mapping[str, tuple[MissWords, MissWords]] = {
@@ -58,11 +64,13 @@ MISS_WORDS: Mapping[str, tuple[MissWords, MissWords]] = {
         lambda miss: f"{stops(miss.by)} of spill too much",
     ),
     "flash": (
-        lambda miss: f"{stops(miss.by)} of flash short: {miss.light} at full power is not enough",
-        lambda miss: f"{stops(miss.by)} of flash short",
+        lambda miss: f"{_of_flash(miss)}: {miss.light} at full power is not enough",
+        lambda miss: _of_flash(miss),
     ),
     "too_strong": (
-        lambda miss: f"too much flash: {miss.light} is {stops(miss.by)} too strong at {miss.dialled}",
+        lambda miss: (
+            f"{miss.light} is {stops(miss.by)} too strong at {miss.dialled}: move it back or diffuse it"
+        ),
         lambda _: "too much flash",
     ),
 }
@@ -94,15 +102,26 @@ def lacks_in_words(way: Way) -> tuple[str, ...]:
     return () if way.feasible else tuple(miss_words(miss) for miss in way.misses)
 
 
+def move_words(mend: Mend) -> str:
+    """What the lights of a mend need, to follow "with" or "needs": "Speedlight at 0.65 m"."""
+    return listed([f"{move.light} at {metres(move.distance_m)}" for move in mend.moves])
+
+
 def first_lack(way: Way) -> str:
-    """The first thing that keeps a way from working, in full; empty where it works."""
+    """The first thing that keeps a way from working, in full, or the move that it needs; empty where it
+    works."""
+    if way.mend:
+        return f"needs {move_words(way.mend)}"
     return next(iter(lacks_in_words(way)), "")
 
 
 def lack_brief(way: Way) -> str:
-    """The first thing that keeps a way from working, where there is little room; empty where it works."""
+    """The first thing that keeps a way from working, or the move that it needs, where there is little room;
+    empty where it works."""
     if way.not_needed:
         return VERDICT_WORDS[NOT_NEEDED]
+    if way.mend:
+        return first_lack(way)
     return "" if way.feasible else miss_brief(way.misses[0])
 
 
@@ -157,7 +176,7 @@ def spare_words(reserve: Stops) -> str:
 
 
 DRAWBACK_WORDS: Mapping[str, Callable[[Drawback], str]] = {
-    "movement": lambda it: f"the subject smears over {plain(it.got[0])} times the sharp limit",
+    "movement": lambda it: f"the subject smears, {plain(it.got[0])} times the sharp limit",
     "hand": lambda it: f"{it.dialled} s is too slow to hand-hold (limit {duration(it.wanted[0])})",
     "focus": lambda it: (
         f"not every face is in focus: {metres_span(*it.got)} is sharp, the faces are at"

@@ -12,8 +12,9 @@ from noggin.core.physics.dials import DialStep
 from noggin.core.physics.filters import NO_FILTER, Stack
 from noggin.core.planning.lighting import Settings
 from noggin.core.planning.vectorized import Column
+from noggin.core.planning.verdicts import within_just
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import Stops
 
 Level = TypeVar("Level", float, Column)
 
@@ -101,9 +102,9 @@ def over_at_the_wall(setup: SetUp, background: Level) -> Level:
 
 
 def least_surplus(setup: SetUp) -> Stops:
-    """The picture is past sync where its background lands over what is meant by more than this at the
-    wall."""
-    return setup.dial_step / 2 + TOLERANCE
+    """The picture is past sync where its background lands over what is meant by more than this at the wall:
+    for a sliver nobody puts on a filter or gives up sync."""
+    return within_just(setup)
 
 
 def surplus(setup: SetUp) -> Stops:

@@ -4,6 +4,8 @@ Each method says which settings it may use (`kinds`); `selection` judges them al
 best; `verdicts` and `drawbacks` say what the chosen ones lack; `ranking` puts the ways in order.
 """
 
+from dataclasses import replace
+
 import numpy as np
 
 from noggin.core.physics import optics
@@ -12,17 +14,18 @@ from noggin.core.planning import candidates
 from noggin.core.planning.candidates import Candidates
 from noggin.core.planning.drawbacks import drawbacks
 from noggin.core.planning.lighting import Lighting, Settings, light_up
+from noggin.core.planning.mend import closer
 from noggin.core.planning.motion import asks_for_speed
 from noggin.core.planning.ranking import in_order
 from noggin.core.planning.selection import judge, pick
 from noggin.core.planning.uncertainty import reserve_uncertainty
-from noggin.core.planning.verdicts import NOT_NEEDED, SHORT, Miss, verdict_of
+from noggin.core.planning.verdicts import HOLDS, JUST, MEND, NOT_NEEDED, SHORT, Miss, miss_of, verdict_of
 from noggin.core.planning.way import Plan, Way, WayKind
 from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
-RULES_VERSION = 5
+RULES_VERSION = 6
 """Raised whenever the same set-up may come out otherwise than before: kept results are then worked out
 again."""
 
@@ -34,11 +37,12 @@ def plan(setup: SetUp) -> Plan:
 
 def work_out(setup: SetUp, kind: WayKind) -> Way:
     """One way of a set-up."""
-    return _way(setup, kind, *best_lighting(setup, kind))
+    return _with_mend(setup, _way(setup, kind, *best_lighting(setup, kind)))
 
 
 def best_lighting(setup: SetUp, kind: WayKind) -> tuple[Lighting, str, tuple[Miss, ...]]:
-    """The best settings of one method with its lights, the verdict on them, and what they miss."""
+    """The best settings of one method with its lights, the verdict on them as they stand, and what they
+    miss."""
     offered, own = _candidates(setup, kind)
     row = pick(setup, offered, kind.among if own else None).row
     lighting = light_up(setup, offered.settings(row))
@@ -60,7 +64,8 @@ def background_first(setup: SetUp, kind: WayKind) -> Lighting:
 
 
 def verdict(setup: SetUp, kind: WayKind) -> tuple[str, Stops | None]:
-    """The verdict on one method and its reserve, worked out with no more than that needs."""
+    """The verdict on one method as its lights stand, and its reserve, worked out with no more than that
+    needs."""
     if not is_needed(setup, kind):
         return NOT_NEEDED, None
     offered, own = _candidates(setup, kind)
@@ -93,7 +98,18 @@ def _candidates(setup: SetUp, kind: WayKind) -> tuple[Candidates, bool]:
 def _way(setup: SetUp, kind: WayKind, lighting: Lighting, verdict: str, misses: tuple[Miss, ...]) -> Way:
     focus = _focus(setup, lighting)
     lower = tuple(drawbacks(setup, lighting, focus))
-    return Way(kind, lighting, focus, verdict, misses, lower, reserve_uncertainty(setup, lighting))
+    miss, uncertainty = miss_of(setup, lighting), reserve_uncertainty(setup, lighting)
+    return Way(kind, lighting, focus, verdict, misses, miss, lower, uncertainty)
+
+
+def _with_mend(setup: SetUp, way: Way) -> Way:
+    """The way, where lights that stand closer make it work with the one move that does."""
+    if way.verdict != SHORT:
+        return way
+    move = closer(setup, way.lighting, way.misses, way.drawbacks)
+    if move is None or verdict(move.setup, way.kind)[0] not in (HOLDS, JUST):
+        return way
+    return replace(way, verdict=MEND, mend=move)
 
 
 def _focus(setup: SetUp, lighting: Lighting) -> Focus:

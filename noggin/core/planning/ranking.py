@@ -1,17 +1,22 @@
-"""Which way comes first: those that work, by their drawbacks, the wanted aperture, the verdict and what the
-photographer prefers; then those that are short, the nearest first."""
+"""Which way comes first: those that make the picture as it is meant, by their drawbacks, the wanted
+aperture, the verdict and what the photographer prefers; those that are one move away; those that work but
+give up much; then those that are short, the nearest first."""
 
 from collections.abc import Callable, Mapping, Sequence
 from math import floor
 
 from noggin.core.planning.selection import RESERVE_ENOUGH
-from noggin.core.planning.verdicts import HOLDS, MISS_STEP, NOT_NEEDED
+from noggin.core.planning.verdicts import HOLDS, MISS_STEP, NOT_NEEDED, PASSED_BY
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
 COUNTED: Stops = 1 / 3
 """Ways are compared in steps of this: less does not show."""
+
+GIVEN_UP: Stops = 1.0
+"""What a way may give up of aperture or sharpness before one that keeps both but wants a light moved comes
+first. Common practice, no source."""
 
 USEFUL_RESERVE: Stops = 1.0
 """Reserve beyond which more is of no use where it is known that well. Common practice, no source."""
@@ -21,13 +26,26 @@ Rank = Callable[[Way, SetUp], tuple[float, ...]]
 
 
 def in_order(ways: Sequence[Way], setup: SetUp) -> tuple[Way, ...]:
-    """The ways that work first, then those that are short, then those that are not needed."""
+    """The ways that work first, those before them that are one move away where they give up more than a
+    stop; then those that are short, then those that are not needed."""
     works = [way for way in ways if way.feasible]
-    short = [way for way in ways if not way.feasible and way.verdict != NOT_NEEDED]
+    mend = [way for way in ways if way.mend]
+    short = [way for way in ways if not way.advisable and way.verdict != NOT_NEEDED]
     rest = [way for way in ways if way.verdict == NOT_NEEDED]
     works.sort(key=lambda way: [rank(way, setup) for rank in RULES.values()])
+    mend.sort(key=lambda way: round(way.mend.shortage if way.mend else 0.0, 9))
     short.sort(key=_by_miss)
-    return (*works, *short, *rest)
+    as_meant = [way for way in works if not gives_up_much(way, setup)]
+    return (*as_meant, *mend, *works[len(as_meant) :], *short, *rest)
+
+
+def gives_up_much(way: Way, setup: SetUp) -> bool:
+    """Whether a way takes more than a stop of aperture from what is wanted, or smears the subject by more
+    than a stop."""
+    off = abs(way.settings.aperture.stops - setup.wanted_aperture.stops)
+    smears = sum(drawback.stops for drawback in way.drawbacks if drawback.kind == "movement")
+    aperture = 0.0 if setup.intent.aperture_free else off
+    return max(aperture, smears) > GIVEN_UP + PASSED_BY
 
 
 def _by_miss(way: Way) -> tuple[bool, int]:
@@ -51,6 +69,10 @@ def steps(stops: Stops, step: Stops = COUNTED) -> int:
     return floor(stops / step + 0.5 + TOLERANCE)
 
 
+def _by_given_up(way: Way, setup: SetUp) -> tuple[float, ...]:
+    return (gives_up_much(way, setup),)
+
+
 def _by_drawbacks(way: Way, _: SetUp) -> tuple[float, ...]:
     return (steps(sum(drawback.stops for drawback in way.drawbacks)),)
 
@@ -70,6 +92,7 @@ def _by_preference(way: Way, setup: SetUp) -> tuple[float, ...]:
 
 
 RULES: Mapping[str, Rank] = {
+    "given_up": _by_given_up,
     "drawbacks": _by_drawbacks,
     "aperture": _by_aperture,
     "verdict": _by_verdict,

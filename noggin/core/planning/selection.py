@@ -21,6 +21,7 @@ from noggin.core.planning.verdicts import (
     JUST,
     JUST_MISSES,
     MISS_STEP,
+    PASSED_BY,
     SHORT,
     dark_weight,
     within_just,
@@ -41,23 +42,34 @@ RESERVE_ENOUGH: Stops = 3.0
 need of flash counts as."""
 
 
+BACKGROUND_COUNTS = 2.0
+"""Where nothing holds, a stop of background counts as much as two of flash: daylight is held as it is
+meant, and the light that is too weak is named."""
+
+HALF_OF_IT: Stops = 1.0
+"""Daylight this far under the background's level is half of its light."""
+
+
 @dataclass(frozen=True)
 class Judged:
     """What the settings on offer give.
 
     `error`: background off what is meant, flash on it included; `counted`: how far off that counts to be;
-    `reserve`: the key's, NaN where it has none; `shortage`: what all lights are short of together;
+    `reserve`: the key's, NaN where it has none; `shortest`: by how much the shortest light is short;
     `strongest`: by how much the worst light is too strong at its least power; `fits`: the background is
-    where it is meant; `miss`, `holds` and `just`: the verdict.
+    where it is meant; `daylit`: daylight is at least half of its light; `miss`, `holds` and `just`: the
+    verdict; `weighed`: the miss in which the background counts BACKGROUND_COUNTS times.
     """
 
     error: Column
     counted: Column
     reserve: Column
-    shortage: Column
+    shortest: Column
     strongest: Column
     fits: Marks
+    daylit: Marks
     miss: Column
+    weighed: Column
     holds: Marks
     just: Marks
 
@@ -94,7 +106,8 @@ def pick(setup: SetUp, offered: Candidates, among: Among | None = None) -> Picke
     Of those that hold: the greatest reserve (more than 3 stops count as 3), then everything within a dial
     step of it; of those the aperture nearest the wanted one, the background closest to what is meant, the
     fewest filters, bag order; of a background meant all but black the shorter time before the filters.
-    Of the others: the smallest miss, then the aperture nearest the wanted one, then the greatest reserve.
+    Of the others: the smallest miss, the background weighed double, then the aperture nearest the wanted
+    one, the background closest to what is meant, the greatest reserve.
     """
     rows = None
     if among is None and len(offered) > FEW:
@@ -131,7 +144,7 @@ def _worth_judging(setup: SetUp, offered: Candidates) -> tuple[Places, Judged]:
     judged = judge(setup, offered.only(near))
     if judged.just.any() or judged.holds.any():
         return near, judged
-    least = judged.miss.min() + setup.dial_step / 2 + MISS_STEP + TOLERANCE
+    least = judged.weighed.min() / BACKGROUND_COUNTS + setup.dial_step / 2 + MISS_STEP + TOLERANCE
     rows = np.flatnonzero(misses_by <= least)
     return rows, judge(setup, offered.only(rows))
 
@@ -152,8 +165,8 @@ def _best(setup: SetUp, offered: Candidates, judged: Judged, open_to: Marks) -> 
             ties = (offered.stack_at[rows], offered.filters[rows], shorter)
             order = np.lexsort((*ties, _quiet(judged.counted[rows]), off))
         else:
-            missed = np.floor(judged.miss[rows] / MISS_STEP + 0.5 + TOLERANCE)
-            order = np.lexsort((-np.round(counted[rows], 9), off, missed))
+            missed = np.floor(judged.weighed[rows] / MISS_STEP + 0.5 + TOLERANCE)
+            order = np.lexsort((-np.round(counted[rows], 9), _quiet(judged.counted[rows]), off, missed))
         best = int(rows[order[0]])
         left = float(judged.reserve[best])
         return Picked(best, verdict, None if isnan(left) else left)
@@ -182,13 +195,24 @@ def judge(setup: SetUp, offered: Candidates) -> Judged:
     counted = np.where(error > 0, error, -error * dark_weight(setup))
     reserve = full - need
     short, strong = np.fmax(-reserve, 0.0), np.fmax(least - need, 0.0)
-    miss = np.maximum(counted - half, 0) + np.sum(short + np.maximum(strong - JUST_MISSES, 0), axis=0)
-    strongest, fits = strong.max(axis=0), counted <= half + TOLERANCE
-    able = (strongest <= JUST_MISSES + TOLERANCE) & ~np.isnan(full).any(axis=0)
-    shortage = short.sum(axis=0)
-    holds = fits & able & (short.max(axis=0) <= TOLERANCE)
-    just = (counted <= within_just(setup)) & able & (short.max(axis=0) <= JUST_MISSES + TOLERANCE)
-    return Judged(error, counted, reserve[key], shortage, strongest, fits, miss, holds, just)
+    beyond = np.maximum(counted - half, 0)
+    of_lights = np.sum(short + np.maximum(strong - JUST_MISSES, 0), axis=0)
+    strongest, fits = strong.max(axis=0), counted <= half + PASSED_BY
+    able = (strongest <= JUST_MISSES + PASSED_BY) & ~np.isnan(full).any(axis=0)
+    shortest = short.max(axis=0)
+    return Judged(
+        error,
+        counted,
+        reserve[key],
+        shortest,
+        strongest,
+        fits,
+        daylit=background >= reached - HALF_OF_IT - TOLERANCE,
+        miss=beyond + of_lights,
+        weighed=BACKGROUND_COUNTS * beyond + of_lights,
+        holds=fits & able & (shortest <= PASSED_BY),
+        just=(counted <= within_just(setup)) & able & (shortest <= JUST_MISSES + PASSED_BY),
+    )
 
 
 def _quiet(off: Column) -> Column:

@@ -2,7 +2,7 @@
 
 from math import hypot
 
-from noggin.core.planning.lighting import Lighting
+from noggin.core.planning.lighting import Lighting, needed_flash
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
@@ -18,12 +18,22 @@ def reserve_uncertainty(setup: SetUp, lighting: Lighting) -> Stops | None:
     if key.reserve is None:
         return None
     known = key.light.uncertainty
-    parts = [known.gn, setup.scene.subject_uncertainty * _follows(setup, lighting.levels.subject_ambient)]
+    parts = [known.gn, _by_reading(setup, lighting.levels.subject_ambient)]
     if key.light.loss:
         parts.append(known.loss)
     if key.hss:
         parts.append(known.toll)
     return hypot(*parts)
+
+
+def _by_reading(setup: SetUp, ambient: Stops) -> Stops:
+    """By how much the needed flash moves with the reading of the subject: as daylight nears the level, by
+    ever more, but never by more than all that daylight gives."""
+    moves = abs(setup.scene.subject_uncertainty * _follows(setup, ambient))
+    needed = needed_flash(setup, ambient)
+    if not setup.intent.daylight_counts or needed is None:
+        return moves
+    return min(moves, setup.intent.subject_level - needed)
 
 
 def _follows(setup: SetUp, ambient: Stops) -> float:

@@ -1,19 +1,20 @@
 """Whether settings make the picture that is meant, and what they miss when they do not: facts, not
 words."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from noggin.core import limits
 from noggin.core.planning.lighting import TOO_STRONG, Firing, Lighting
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import Stops
 
-HOLDS, JUST, SHORT, NOT_NEEDED = "holds", "just", "short", "not_needed"
+HOLDS, JUST, MEND, SHORT, NOT_NEEDED = "holds", "just", "mend", "short", "not_needed"
 
 VERDICTS = {
     HOLDS: "the picture can be made",
     JUST: "the picture comes out within a third of a stop of what is meant",
+    MEND: "the picture can be made once a light stands closer",
     SHORT: "the picture cannot be made",
     NOT_NEEDED: "the wanted picture already fits within sync",
 }
@@ -22,6 +23,10 @@ VERDICTS = {
 JUST_MISSES: Stops = TOO_STRONG
 """What background or flash may miss, or a light be too strong by, where a way is just there. Common
 practice, no source: less does not show."""
+
+PASSED_BY: Stops = 0.005
+"""A limit that decides a verdict is passed by more than this only: nobody loses a method to the fourth
+decimal."""
 
 MISS_STEP: Stops = 0.05
 """Misses are compared in steps of this."""
@@ -101,7 +106,17 @@ def counted_error(setup: SetUp, error: Stops) -> Stops:
 
 def within_just(setup: SetUp) -> Stops:
     """How far off the background may be where a way is just there."""
-    return max(JUST_MISSES, setup.dial_step / 2) + TOLERANCE
+    return max(JUST_MISSES, setup.dial_step / 2) + PASSED_BY
+
+
+def miss_of(setup: SetUp, lighting: Lighting) -> Stops:
+    """What settings miss in all: background beyond half a dial step, every light's shortage, and what each
+    is too strong by beyond a third of a stop."""
+    counted = counted_error(setup, background_error(setup, lighting))
+    reserves = [firing.reserve for firing in lighting.firings if firing.reserve is not None]
+    strong = [max(firing.too_strong - JUST_MISSES, 0.0) for firing in lighting.firings]
+    short = [max(-reserve, 0.0) for reserve in reserves]
+    return max(counted - setup.dial_step / 2, 0.0) + sum(short) + sum(strong)
 
 
 def verdict_of(setup: SetUp, lighting: Lighting) -> tuple[str, tuple[Miss, ...]]:
@@ -117,7 +132,7 @@ def verdict_of(setup: SetUp, lighting: Lighting) -> tuple[str, tuple[Miss, ...]]
     off = counted_error(setup, background_error(setup, lighting))
     fatal = [miss for miss in misses if miss.means or miss.kind == "too_strong"]
     flash_off = max((miss.by for miss in misses if miss.kind == "flash"), default=0.0)
-    just = not fatal and off <= within_just(setup) and flash_off <= JUST_MISSES + TOLERANCE
+    just = not fatal and off <= within_just(setup) and flash_off <= JUST_MISSES + PASSED_BY
     return JUST if just else SHORT, misses
 
 
@@ -125,9 +140,9 @@ def _misses(setup: SetUp, lighting: Lighting) -> Iterator[Miss]:
     error = background_error(setup, lighting)
     half = setup.dial_step / 2
     added = counted_error(setup, error) - half
-    if added > TOLERANCE:
+    if added > PASSED_BY:
         levels, meant = lighting.levels, setup.intent.background_level
-        spilt = error > 0 and levels.background_ambient - meant <= half + TOLERANCE
+        spilt = error > 0 and levels.background_ambient - meant <= half + PASSED_BY
         kind = "spill" if spilt else "background"
         yield Miss(kind, added, error, reached=levels.background, meant=meant)
     for firing in lighting.firings:
@@ -143,12 +158,7 @@ def _light_misses(setup: SetUp, firing: Firing) -> Iterator[Miss]:
             yield Miss("high_speed")
     elif firing.reserve is not None:
         over, dialled = firing.too_strong, firing.power_label or ""
-        if firing.reserve < -TOLERANCE:
+        if firing.reserve < -PASSED_BY:
             yield Miss("flash", -firing.reserve, -firing.reserve, name)
-        elif over > JUST_MISSES + TOLERANCE:
+        elif over > JUST_MISSES + PASSED_BY:
             yield Miss("too_strong", over - JUST_MISSES, over, name, dialled=dialled)
-
-
-def total_miss(misses: Sequence[Miss]) -> Stops:
-    """What all misses come to, in stops; means that are lacking have no figure."""
-    return sum(miss.stops or 0.0 for miss in misses)

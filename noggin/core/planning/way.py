@@ -7,8 +7,9 @@ from noggin.core.physics.optics import Focus
 from noggin.core.planning.candidates import Candidates
 from noggin.core.planning.drawbacks import Drawback
 from noggin.core.planning.lighting import Lighting, Settings
+from noggin.core.planning.mend import Mend
 from noggin.core.planning.selection import Among
-from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, Miss, total_miss
+from noggin.core.planning.verdicts import HOLDS, JUST, NOT_NEEDED, Miss
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
@@ -42,16 +43,19 @@ class WayKind:
 
 @dataclass(frozen=True)
 class Way:
-    """One method worked out for a set-up: settings, lights and levels, the verdict and what it misses, the
-    drawbacks that rank it lower, and the ± of its reserve in stops."""
+    """One method worked out for a set-up: settings, lights and levels, the verdict and what it misses (and
+    what that comes to in stops, means that are lacking left aside), the drawbacks that rank it lower, the ±
+    of its reserve in stops, and the one move that would make it work, where one does."""
 
     kind: WayKind
     lighting: Lighting
     focus: Focus
     verdict: str = HOLDS
     misses: tuple[Miss, ...] = ()
+    miss: Stops = 0.0
     drawbacks: tuple[Drawback, ...] = ()
     uncertainty: Stops | None = None
+    mend: Mend | None = None
 
     @property
     def key(self) -> str:
@@ -74,9 +78,9 @@ class Way:
         return self.verdict == NOT_NEEDED
 
     @property
-    def miss(self) -> Stops:
-        """What everything it misses comes to; means that are lacking have no figure."""
-        return total_miss(self.misses)
+    def advisable(self) -> bool:
+        """Whether it may be recommended: it works, or would with a light moved closer."""
+        return self.feasible or self.mend is not None
 
     @property
     def settings(self) -> Settings:
@@ -104,8 +108,8 @@ class Plan:
 
     @property
     def chosen(self) -> Way | None:
-        """The first way that works; None when none does."""
-        return next((way for way in self.ways if way.feasible), None)
+        """The first way, where it works or would with a light moved closer; else None."""
+        return self.ways[0] if self.ways[0].advisable else None
 
     @property
     def shown(self) -> Way:

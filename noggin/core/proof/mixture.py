@@ -8,9 +8,9 @@ from math import log2
 import numpy as np
 
 from noggin.core.advice.details import black_part, clipping_level
+from noggin.core.advice.white_balance import Colours, colours
 from noggin.core.layout.bounce import Patches
 from noggin.core.layout.standing import SunOver, key_name, names_of
-from noggin.core.layout.white_balance import Colours, colours
 from noggin.core.physics import optics
 from noggin.core.physics.colour import OVERCAST_K, Tint, tint
 from noggin.core.planning.lighting import FACES_AT, Firing, spill

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 
 from noggin.core.advice.caution_conditions import without_hss, worst_droop
 from noggin.core.advice.details import black_part, clipping_level, zones
+from noggin.core.advice.layout_words import softness
 from noggin.core.layout.findings import Standing
-from noggin.core.layout.words import softness
 from noggin.core.physics.appearance import clips
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp

@@ -55,7 +55,7 @@ def today(store: Store, clock: Clock) -> Today:
             ahead_words(now, day),
             tuple(_unmeasured(store, day)),
             tuple(left_behind(slots, day.along)) if day.packed else (),
-            tuple(placed for placed in day.slots if placed.way and not placed.way.feasible),
+            tuple(placed for placed in day.slots if placed.way and not placed.way.advisable),
             recent,
         )
 

@@ -7,8 +7,8 @@ from typing import Any
 
 from noggin.core.advice import way_table
 from noggin.core.advice.details import clipping_level
-from noggin.core.advice.remedies import mend
-from noggin.core.advice.verdict_words import first_lack, landing_words
+from noggin.core.advice.remedies import first_help
+from noggin.core.advice.verdict_words import first_lack, landing_words, move_words
 from noggin.core.planning.lighting import Levels
 from noggin.core.planning.plan import RULES_VERSION, plan
 from noggin.core.planning.way import Plan
@@ -27,8 +27,8 @@ PAGE_SIZE = 50
 @dataclass(frozen=True)
 class Result:
     """What the list says of a set-up: what is there and meant, the recommended way with its verdict and
-    where it lands when it is just there, or the closest one with what it lacks and what would mend it, as
-    it is written; and the levels of that way, to be drawn."""
+    where it lands when it is just there or the move it needs, or the closest one with what it lacks and
+    what would mend it, as it is written; and the levels of that way, to be drawn."""
 
     background_ev: EV100
     subject_ev: EV100
@@ -65,8 +65,8 @@ def result_of(worked_out: Plan) -> Result:
         way_table.filter_text(way),
         way_table.reserve_text(way),
         way.verdict,
-        landing_words(way),
-        first_lack(way),
+        f"with {move_words(way.mend)}" if way.mend else landing_words(way),
+        "" if way.advisable else first_lack(way),
         _mends(worked_out),
         clipping_level(setup, way),
         way.lighting.levels,
@@ -75,7 +75,7 @@ def result_of(worked_out: Plan) -> Result:
 
 def _mends(worked_out: Plan) -> str:
     """What would make the closest way work, where none does; what is owned is not looked through."""
-    found = mend(worked_out)
+    found = first_help(worked_out)
     return found.to if found else ""
 
 

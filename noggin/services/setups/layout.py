@@ -3,6 +3,16 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from noggin.core.advice.layout_words import (
+    Note,
+    layout_words,
+    light_notes,
+    scrim_notes,
+    sun_notes,
+    surface_notes,
+    where,
+    wind_notes,
+)
 from noggin.core.errors import Refused
 from noggin.core.layout.findings import Standing
 from noggin.core.layout.intentions import BY_KEY, INTENTIONS, arranged, lacks
@@ -16,16 +26,6 @@ from noggin.core.layout.moves import (
 )
 from noggin.core.layout.scrim import held_back
 from noggin.core.layout.standing import layout_of, names_of, sun_over
-from noggin.core.layout.words import (
-    Note,
-    layout_words,
-    light_notes,
-    scrim_notes,
-    sun_notes,
-    surface_notes,
-    where,
-    wind_notes,
-)
 from noggin.core.setup.layout import Layout
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops

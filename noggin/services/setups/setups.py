@@ -16,8 +16,8 @@ from noggin.core.advice.reasons import against_others, decided, lesson, reasons,
 from noggin.core.advice.remedies import Remedy, first_enough, remedies, remedies_of, remedy_label
 from noggin.core.advice.remedy_case import Spares
 from noggin.core.advice.states import states
+from noggin.core.advice.white_balance import colour_rows
 from noggin.core.errors import NogginError, Refused
-from noggin.core.layout.white_balance import colour_rows
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Plan, Way
 from noggin.core.planning.ways import WAYS
@@ -115,9 +115,9 @@ class OpenSetUp:
         return self.plan.setup
 
     @property
-    def mend(self) -> Remedy | None:
-        """What would make the closest way work, where none does, with what is owned."""
-        return None if self.plan.chosen else first_enough(self.remedies(self.plan.shown.key))
+    def helps(self) -> Remedy | None:
+        """What would make the way that is spoken of work, where it does not, with what is owned."""
+        return None if self.plan.shown.feasible else first_enough(self.remedies(self.plan.shown.key))
 
     @cached_property
     def _helping(self) -> dict[str, tuple[Remedy, ...]]:
@@ -132,7 +132,7 @@ class OpenSetUp:
     def advice(self) -> str:
         """Which way is recommended, with its margin and price; or which comes closest, and what would mend
         it."""
-        return verdict(self.plan, self.mend)
+        return verdict(self.plan, self.helps)
 
     @property
     def assumed(self) -> str:

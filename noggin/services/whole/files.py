@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from noggin.core.advice.cautions import cautions
 from noggin.core.advice.details import details
 from noggin.core.advice.reasons import advice, lesson
-from noggin.core.advice.remedies import Remedy, mend, remedies
+from noggin.core.advice.remedies import Remedy, first_help, remedies
 from noggin.core.daylight.day import SunDay, light_span, sun_day, sun_side
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import Daylight, day_of_light
@@ -75,7 +75,7 @@ class PlannedFile:
     @property
     def advice(self) -> str:
         """Which way is recommended, and why."""
-        return advice(self.plan, mend(self.plan))
+        return advice(self.plan, first_help(self.plan))
 
     @property
     def lesson(self) -> str:

@@ -229,6 +229,10 @@ class Edges(unittest.TestCase):
             with_levels(way_of(), background_ambient=-2.0, spill=at + by) for by in (-NARROW, NARROW)
         )
         self.edge("spill", (NOON, quiet), (NOON, said))
+        # A background that is too dark is not blamed on the light that lifts it.
+        lifted = {"background_ambient": -2.0, "spill": -1.5}
+        dark, near = (with_levels(said, background=-1 - 1 / 3 + by, **lifted) for by in (-NARROW, NARROW))
+        self.edge("spill", (NOON, dark), (NOON, near))
 
     def test_a_night_without_lamps(self) -> None:
         evening = datetime(2027, 6, 19, 21, 40, tzinfo=ZoneInfo("Europe/Madrid"))
@@ -301,6 +305,14 @@ class Edges(unittest.TestCase):
 
         self.edge("lamps", lamps(7.001, 1 / 200), lamps(7, 1 / 200))
         self.edge("lamps", lamps(7, 1 / 100), lamps(7, 1 / 101))
+        # Under a sky that is known to light it, only lamps that are said flicker.
+        for hour, lit, words in ((18, None, False), (18, 3.0, True), (23, None, True)):
+            moment = Moment(
+                Place(42.46, 0.71), datetime(2027, 6, 19, hour, 30, tzinfo=ZoneInfo("Europe/Madrid"))
+            )
+            setup = noon(background=6.0, subject=4.0, moment=moment, lamps_background=lit)
+            way = with_settings(way_of(setup), shutter=time(1 / 200))
+            self.assertEqual(BY_KEY["lamps"].when(setup, way), words, (hour, lit))
 
     def test_movement(self) -> None:
         for speed, words in ((2.99, False), (3.0, True)):
@@ -312,7 +324,11 @@ class Edges(unittest.TestCase):
         slow = noon(subject_speed_m_s=0.3)
         lit = with_settings(with_power(way_of(slow), 1.0), shutter=time(1 / 60))
         dark = with_levels(lit, subject_ambient=-4.0, subject=0.0, background=-2.0)
-        self.edge("burns_through", (slow, dark), (slow, with_levels(dark, background=-1.999)))
+        bright = with_levels(dark, background=-1.999, background_ambient=-1.999)
+        self.edge("burns_through", (slow, dark), (slow, bright))
+        # What flash alone lights does not burn through.
+        spilt = with_levels(dark, background=-1.0, background_ambient=-2.0)
+        self.assertFalse(BY_KEY["burns_through"].when(slow, spilt))
 
     def test_clipping(self) -> None:
         self.edge(
@@ -345,6 +361,10 @@ class Edges(unittest.TestCase):
         self.edge("cut_out", behind(-2.999), behind(-3.0))
         self.edge("cut_out", behind(-5.5), behind(-5.499))
         self.edge("cut_out", behind(-3.0, -1.001), behind(-3.0, -1.0))
+        # Meant black, or with a rim, nothing is proposed.
+        black, dark = noon(background_level=-4.0), noon(background_level=-3.999)
+        self.edge("cut_out", (black, behind(-3.5)[1]), (dark, behind(-3.5)[1]))
+        self.assertFalse(BY_KEY["cut_out"].when(NOON, with_levels(behind(-3.5)[1], rim=0.5)))
 
     def test_daylight(self) -> None:
         for background, words in ((11.99, False), (12.0, True)):

@@ -94,8 +94,8 @@ class Promises(unittest.TestCase):
             elif way.verdict == "holds":
                 self.assertLessEqual({one.remedy for one in found}, {"scrim", "shade", "wait"})
             if not way.feasible:
-                order = [one.suffices for one in found]
-                self.assertEqual(order, sorted(order, reverse=True))
+                order = [(one.gives_up, not one.suffices) for one in found]
+                self.assertEqual(order, sorted(order))
 
 
 class ByHand(unittest.TestCase):

@@ -9,7 +9,7 @@ from noggin.core.advice.cautions import RULES, cautions
 from noggin.core.advice.details import details
 from noggin.core.advice.power_to_aperture import aperture_for
 from noggin.core.advice.reasons import advice, decided, lesson, reasons, share_words
-from noggin.core.advice.remedies import mend
+from noggin.core.advice.remedies import first_help
 from noggin.core.advice.verdict_words import (
     DRAWBACK_WORDS,
     MISS_WORDS,
@@ -103,12 +103,12 @@ class Advice(unittest.TestCase):
         said = advice(plan(noon()))
         self.assertTrue(said.startswith("Recommended: ND at sync. 1.3 stops of flash to spare"), said)
         self.assertIn("at your f/2. The price: viewfinder and autofocus lose 6 stops.", said)
-        self.assertIn("High-speed sync would mean f/2.5. Stopping down would mean f/16.", said)
+        self.assertIn("Stopping down would mean f/16.", said)
 
     def test_alone_within_sync_and_without_any_way(self) -> None:
         only = advice(plan(noon(filters=(), lights=(replace(LIGHT, hss_toll=None),))))
         self.assertTrue(only.startswith("Recommended: Stop down."), only)
-        self.assertTrue(only.endswith("Nothing else works here."), only)
+        self.assertTrue(only.endswith("Nothing else works as it stands."), only)
         self.assertIn("Your settings already work within sync speed", advice(plan(noon(aperture=16.0))))
         none = plan(noon(lights=(replace(LIGHT, gn_m=1, distance_m=20),)))
         self.assertIsNone(none.chosen)
@@ -116,7 +116,7 @@ class Advice(unittest.TestCase):
         self.assertRegex(said, "^No method quite makes this picture. Closest: Stop down, .* too bright")
         weak = plan(noon(lights=(replace(LIGHT, gn_m=20),), filters=()))
         self.assertIsNone(weak.chosen)
-        self.assertIn("What would mend it: move Large head to", advice(weak, mend(weak)))
+        self.assertIn("What would mend it: move Large head to", advice(weak, first_help(weak)))
 
     def test_a_picture_that_is_just_there_says_where_it_lands(self) -> None:
         # The reserve by a filter is 1.288; a light 1.4 stops weaker is 0.11 short.

@@ -7,6 +7,7 @@ from math import cos, degrees, dist, hypot, log2, radians, sin, sqrt
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noggin.core.advice.layout_words import layout_words, light_notes, sun_notes
 from noggin.core.errors import Refused
 from noggin.core.layout.findings import Standing
 from noggin.core.layout.follow import followed
@@ -28,7 +29,6 @@ from noggin.core.layout.geometry import (
 from noggin.core.layout.intentions import BY_KEY, INTENTIONS, arranged, lacks
 from noggin.core.layout.obstacles import on_the_way, shades, shadow_length
 from noggin.core.layout.standing import at_angle, layout_of, names_of, sun_over
-from noggin.core.layout.words import layout_words, light_notes, sun_notes
 from noggin.core.setup.layout import CameraSpot, Layout, LightSpot, PersonSpot, SurfaceLine
 from noggin.core.setup.light import Light
 from tests.support import LIGHT, MOMENT, fewer, noon

@@ -8,6 +8,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noggin.core.advice.layout_words import light_notes, scrim_notes, surface_notes, wind_notes
 from noggin.core.layout.bounce import panel_of, patches_of
 from noggin.core.layout.findings import Standing
 from noggin.core.layout.moves import mirrored, moved_layout, with_cable, with_scrim
@@ -15,7 +16,6 @@ from noggin.core.layout.obstacles import blocks, segments_apart
 from noggin.core.layout.scrim import covers, held_back
 from noggin.core.layout.standing import SunOver, layout_of
 from noggin.core.layout.surroundings import bounced_by, cable_crosses, of_scrim, tips_toward
-from noggin.core.layout.words import light_notes, scrim_notes, surface_notes, wind_notes
 from noggin.core.setup.layout import Layout, LightSpot, PersonSpot, ScrimSpot, SurfaceLine
 from tests.support import LIGHT, MOMENT, noon
 

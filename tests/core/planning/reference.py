@@ -4,7 +4,7 @@ Written from the description of the plan document alone; slow and simple, for te
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from itertools import combinations, product
 from math import floor, hypot, log2
@@ -13,6 +13,7 @@ from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
 
 EPS = 1e-9
+SLACK = 0.005
 THIRD = 1 / 3
 ROLE_LEVELS = {"key": 0.0, "fill": -1.5, "rim": 0.5}
 WAYS = ("within_sync", "stop_down", "nd", "mixed", "hss")
@@ -33,8 +34,15 @@ class Judgement:
     reserve: float | None = None
     downs: dict[int, float] = field(default_factory=dict)
     subject: float = 0.0
+    ambient: float = 0.0
     miss: float = 0.0
+    weighed: float = 0.0
     verdict: str = "short"
+
+    @property
+    def is_short(self) -> bool:
+        """Whether any light is short."""
+        return any(short > SLACK for short in self.short.values())
 
 
 @dataclass
@@ -48,6 +56,8 @@ class Answer:
     reserve: float | None
     means: bool = False
     drawbacks: float = 0.0
+    smears: float = 0.0
+    moves: dict[int, float] = field(default_factory=dict)
     judged: Judgement = field(default_factory=Judgement)
 
 
@@ -212,7 +222,7 @@ def judge(setup: SetUp, row: Row) -> Judgement:
         elif gives is not None and light.role == "background":
             on_background += 2**gives
     on_background += fired.topped_up(topping, log2(on_background))
-    found.subject = log2(on_subject)
+    found.subject, found.ambient = log2(on_subject), behind
     found.error = log2(on_background) - setup.intent.background_level
     weigh(setup, found)
     return found
@@ -224,11 +234,13 @@ def weigh(setup: SetUp, found: Judgement) -> None:
     weight = 0.0 if meant <= -4 else 0.5 if meant < -3 else 1.0
     found.counted = found.error if found.error > 0 else -found.error * weight
     shorts, strongs = found.short.values(), found.strong.values()
-    found.miss = max(found.counted - half, 0) + sum(shorts) + sum(max(s - THIRD, 0) for s in strongs)
-    able = not found.absent and all(strong <= THIRD + EPS for strong in strongs)
-    if able and found.counted <= half + EPS and all(short <= EPS for short in shorts):
+    lights = sum(shorts) + sum(max(s - THIRD, 0) for s in strongs)
+    found.miss = max(found.counted - half, 0) + lights
+    found.weighed = 2 * max(found.counted - half, 0) + lights
+    able = not found.absent and all(strong <= THIRD + SLACK for strong in strongs)
+    if able and found.counted <= half + SLACK and all(short <= SLACK for short in shorts):
         found.verdict = "holds"
-    elif able and found.counted <= max(THIRD, half) + EPS and all(s <= THIRD + EPS for s in shorts):
+    elif able and found.counted <= max(THIRD, half) + SLACK and all(s <= THIRD + SLACK for s in shorts):
         found.verdict = "just"
     else:
         found.verdict = "short"
@@ -237,12 +249,53 @@ def weigh(setup: SetUp, found: Judgement) -> None:
 def solve(setup: SetUp) -> list[Answer]:
     """Every way, in the order of the rules."""
     answers = [answer(setup, way) for way in WAYS]
+    for one in answers:
+        if one.verdict == "short" and not one.means:
+            one.moves = mend(setup, one)
+            one.verdict = "mend" if one.moves else "short"
     works = [one for one in answers if one.verdict in ("holds", "just")]
+    mended = [one for one in answers if one.verdict == "mend"]
     short = [one for one in answers if one.verdict == "short"]
     rest = [one for one in answers if one.verdict == "not_needed"]
     works.sort(key=lambda one: order_key(setup, one))
+    mended.sort(key=lambda one: round(sum(s for s in one.judged.short.values() if s > SLACK), 9))
     short.sort(key=lambda one: (True, 0) if lacks_means(one) else (False, in_steps(one.miss, 0.05)))
-    return works + short + rest
+    first = [one for one in works if as_meant(setup, one)]
+    return first + mended + [one for one in works if not as_meant(setup, one)] + short + rest
+
+
+def as_meant(setup: SetUp, one: Answer) -> bool:
+    """Whether a way keeps the wanted aperture within a stop and smears by no more than one."""
+    off = 0.0 if setup.intent.aperture_free else abs(one.row[1] - setup.wanted_aperture.stops)
+    return off <= 1 + SLACK and one.smears <= 1 + SLACK
+
+
+def mend(setup: SetUp, one: Answer) -> dict[int, float]:
+    """Where each light that is short would stand, by its place; empty where a move does not mend it."""
+    half, found = setup.dial_step / 2, one.judged
+    if found.absent or any(strong > THIRD + SLACK for strong in found.strong.values()):
+        return {}
+    if abs(one.row[1] - setup.wanted_aperture.stops) > THIRD + SLACK or one.smears > 1 + SLACK:
+        return {}
+    if found.counted > max(THIRD, half) + SLACK:
+        return {}
+    moves = {}
+    for index, short in found.short.items():
+        if short <= SLACK:
+            continue
+        light = setup.lights[index]
+        squared = (light.distance_m**2 + light.radius_m**2) / 2**short - light.radius_m**2
+        if short > 1.5 + SLACK or squared < 0.25:
+            return {}
+        moves[index] = floor(squared**0.5 / 0.05 + EPS) * 0.05
+    if not moves:
+        return {}
+    lights = tuple(
+        replace(light, distance_m=round(moves.get(index, light.distance_m), 4))
+        for index, light in enumerate(setup.lights)
+    )
+    again = answer(replace(setup, lights=lights), one.way)
+    return moves if again.verdict in ("holds", "just") else {}
 
 
 def lacks_means(one: Answer) -> bool:
@@ -270,7 +323,7 @@ def order_key(setup: SetUp, one: Answer) -> tuple[float, ...]:
     else:
         # Uncertainties are stated as nought where this solver is compared, so a stop is what is useful.
         last = (-in_steps(min(reserve, 1.0), THIRD), *glass)
-    return (in_steps(one.drawbacks, THIRD), keeps, one.verdict != "holds", *last)
+    return (not as_meant(setup, one), in_steps(one.drawbacks, THIRD), keeps, one.verdict != "holds", *last)
 
 
 def t_still(setup: SetUp) -> float | None:
@@ -289,12 +342,13 @@ def hand(setup: SetUp) -> float | None:
     return log2(setup.lens.focal_mm * 43.27 / hypot(*setup.camera.sensor_mm))
 
 
-def drawback_stops(setup: SetUp, row: Row, judged: Judgement, hss: bool) -> float:
-    """Movement and hand, of which the set-ups that are compared give a figure."""
+def drawback_stops(setup: SetUp, row: Row, judged: Judgement, hss: bool) -> tuple[float, float]:
+    """Movement, and the hand: what the set-ups that are compared give a figure of."""
     _, av, tv, sv, nd = row
-    total, limit, still = 0.0, hand(setup), t_still(setup)
+    limit, still = hand(setup), t_still(setup)
+    smears, shakes = 0.0, 0.0
     if limit is not None and tv < limit - EPS:
-        total += limit - tv
+        shakes = limit - tv
     if still is not None and tv < still - EPS:
         ambient = setup.scene.subject - av - tv + sv - nd
         on_subject = [
@@ -309,8 +363,8 @@ def drawback_stops(setup: SetUp, row: Row, judged: Judgement, hss: bool) -> floa
             and ambient <= judged.subject - 3 + EPS
             and judged.error + setup.intent.background_level <= -2 + EPS
         )
-        total += 0.0 if frozen else still - tv
-    return total
+        smears = 0.0 if frozen else still - tv
+    return smears, shakes
 
 
 def answer(setup: SetUp, way: str) -> Answer:
@@ -319,7 +373,7 @@ def answer(setup: SetUp, way: str) -> Answer:
     sync, low, half = camera.sync.stops, camera.iso_low.stops, setup.dial_step / 2
     wall: Row = (0, wanted, sync, low, 0.0)
     over = setup.scene.background - (wanted + sync - low) - setup.intent.background_level
-    past_wall, still = over > half + EPS, t_still(setup)
+    past_wall, still = over > max(THIRD, half) + SLACK, t_still(setup)
     moving = still is not None and still > sync + EPS
     needed = way == "within_sync" or past_wall or (way == "hss" and moving)
     means = False
@@ -334,7 +388,8 @@ def answer(setup: SetUp, way: str) -> Answer:
     row, best = choose(setup, judged)
     verdict = "not_needed" if not needed else "short" if means else best.verdict
     found = Answer(way, verdict, row, best.miss, best.reserve, means, judged=best)
-    found.drawbacks = drawback_stops(setup, row, best, row[2] > sync + EPS)
+    found.smears, shakes = drawback_stops(setup, row, best, row[2] > sync + EPS)
+    found.drawbacks = found.smears + shakes
     return found
 
 
@@ -381,10 +436,10 @@ def iso_first(setup: SetUp, judged: Judged) -> Judged:
     low = min(by_iso)
 
     def dim(found: Judgement) -> bool:
-        return found.error <= half + EPS
+        return found.error <= half + SLACK
 
     def gentle(found: Judgement) -> bool:
-        return dim(found) and all(strong <= THIRD + EPS for strong in found.strong.values())
+        return dim(found) and all(strong <= THIRD + SLACK for strong in found.strong.values())
 
     highest = max((iso for iso, rows in by_iso.items() if any(gentle(j) for _, j in rows)), default=low)
     allowed = [
@@ -397,24 +452,45 @@ def iso_first(setup: SetUp, judged: Judged) -> Judged:
         return [(row, found) for row, found in by_iso[iso] if row[2] >= slowest - EPS]
 
     def fits(found: Judgement) -> bool:
-        return found.counted <= half + EPS
+        return found.counted <= half + SLACK
 
-    free = [iso for iso in allowed if any(fits(j) and sum(j.short.values()) <= EPS for _, j in fast(iso))]
     fitting = [iso for iso in allowed if any(fits(j) for _, j in fast(iso))]
-    iso = min(free) if free else max(fitting or allowed)
-    near = any(j.counted <= max(THIRD, half) + EPS for _, j in fast(iso))
-    return fast(iso) if near else by_iso[iso]
+    rises_to = min(fitting) if fitting else max(allowed)
+    if rises_to > low and not any(half_daylight(setup, found) for _, found in fast(rises_to)):
+        # Spill is most of the background's light: ISO rises for the lights alone.
+        free = [iso for iso in allowed if any(not j.is_short for _, j in fast(iso))]
+        iso = min(free) if free else max(allowed)
+    else:
+        free = [iso for iso in allowed if any(fits(j) and not j.is_short for _, j in fast(iso))]
+        iso = min(free) if free else max(fitting or allowed)
+    limit = max(THIRD, half) + SLACK
+    too_dark = all(j.error < 0 and j.counted > limit for _, j in fast(iso))
+    return by_iso[iso] if too_dark else fast(iso)
+
+
+def half_daylight(setup: SetUp, found: Judgement) -> bool:
+    """Whether daylight gives at least half of the background's light."""
+    level = found.error + setup.intent.background_level
+    return float(2**found.ambient) >= float(2**level) / 2 * (1 - EPS)
 
 
 def fast_enough(setup: SetUp, judged: Judged, target: float) -> Judged:
     """The settings in high-speed sync that are left for a subject that moves."""
-    half = setup.dial_step / 2 + EPS
+    half = setup.dial_step / 2 + SLACK
     isos = sorted({row[3] for row, _ in judged})
-    for iso in isos:
-        rows = [(row, found) for row, found in judged if row[3] == iso and row[2] >= target - EPS]
-        if any(found.counted <= half for _, found in rows):
-            return rows
-    return [(row, found) for row, found in judged if row[3] == isos[-1]]
+
+    def short_enough(iso: float) -> Judged:
+        return [(row, found) for row, found in judged if row[3] == iso and row[2] >= target - EPS]
+
+    def reaches(rows: Judged) -> bool:
+        return any(found.error > 0 or found.counted <= half for _, found in rows)
+
+    highest = [one for one in judged if one[0][3] == isos[-1]]
+    rows = next((short_enough(iso) for iso in isos if reaches(short_enough(iso))), highest)
+    raised = rows[0][0][3] > isos[0]
+    if raised and not any(half_daylight(setup, found) for _, found in rows):
+        return short_enough(isos[0])
+    return rows
 
 
 def choose(setup: SetUp, judged: Judged) -> tuple[Row, Judgement]:
@@ -439,5 +515,10 @@ def choose(setup: SetUp, judged: Judged) -> tuple[Row, Judgement]:
     just = [one for one in judged if one[1].verdict == "just"]
     return min(
         just or judged,
-        key=lambda one: (in_steps(one[1].miss, 0.05), off(one[0]), -round(reserve(one[1]), 9)),
+        key=lambda one: (
+            in_steps(one[1].weighed, 0.05),
+            off(one[0]),
+            round(one[1].counted, 9),
+            -round(reserve(one[1]), 9),
+        ),
     )

@@ -75,7 +75,7 @@ class Noon(unittest.TestCase):
         self.assertEqual(chosen.key, "nd")
         self.assertIn("1.3 stops of flash to spare at your f/2", advice(self.plan))
         self.assertIn("Mixed has about the same", advice(self.plan))
-        self.assertIn("High-speed sync would mean f/2.5. Stopping down would mean f/16", advice(self.plan))
+        self.assertIn("High-speed sync would mean f/2.5.", advice(self.plan))
         self.assertIn("toll of 1.1 stops", lesson(self.plan))
 
 

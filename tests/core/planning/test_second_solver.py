@@ -122,3 +122,7 @@ class SecondSolver(unittest.TestCase):
             self.assertEqual(dialled(way), tuple(round(figure, 6) for figure in one.row), way.key)
             if way.verdict != "not_needed" and not one.means:
                 self.assertAlmostEqual(way.miss, one.miss, places=6, msg=way.key)
+            moved = {move.index: move.distance_m for move in way.mend.moves} if way.mend else {}
+            self.assertEqual(list(moved), list(one.moves), way.key)
+            for index, distance in moved.items():
+                self.assertAlmostEqual(distance, one.moves[index], places=6, msg=way.key)

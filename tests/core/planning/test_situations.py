@@ -103,7 +103,7 @@ SITUATIONS = {
     # be set; f/6.3 has both rows sharp and leaves the place as bright as it is meant.
     "group of twelve": Situation(
         noon(
-            background=12.5, subject=10.5, background_level=-0.5, aperture=5.6, aperture_free=True,
+            background=12.7, subject=10.7, background_level=-0.5, aperture=5.6, aperture_free=True,
             subject_distance_m=6.0, background_distance_m=40, focal_mm=50, faces_m=(5.5, 6.6), filters=(),
             lights=(light("large", "big_umbrella", 4.0),),
         ),

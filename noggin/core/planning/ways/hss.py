@@ -39,16 +39,20 @@ def _candidates(setup: SetUp) -> Candidates:
 
 
 def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
-    """For a subject that moves, the times short enough for it at the lowest ISO that allows one; where none
-    does, the highest ISO."""
+    """For a subject that moves, the times short enough for it at the lowest ISO at which one leaves the
+    background light enough; where none does, all at the highest ISO. Where the background is lit by flash
+    for the most part ISO buys nothing: it stays lowest."""
     still = still_time(setup)
     if still is None or not asks_for_speed(setup):
         return np.ones(len(offered), dtype=bool)
     short_enough = offered.time >= min(still, setup.camera.fastest.stops) - TOLERANCE
-    iso, fits = offered.iso_at, short_enough & judged.fits
-    if fits.any():
-        return np.asarray(short_enough & (iso == iso[fits].min()))
-    return np.asarray(iso == iso.max())
+    iso, lowest = offered.iso_at, 0
+    light_enough = short_enough & (judged.fits | (judged.error > 0))
+    reached = light_enough.any()
+    rows = short_enough & (iso == iso[light_enough].min()) if reached else iso == iso.max()
+    if iso[rows][0] != lowest and not judged.daylit[rows].any():
+        rows = short_enough & (iso == lowest)
+    return np.asarray(rows)
 
 
 def _lacks(setup: SetUp, _: Stops) -> Iterator[Miss]:

@@ -17,7 +17,8 @@ def _candidates(setup: SetUp) -> Candidates:
 
 
 def _lacks(setup: SetUp, surplus: Stops) -> Iterator[Miss]:
-    yield from list(lacks_filter(setup, surplus)) or lacks_aperture(setup, surplus)
+    yield from lacks_filter(setup, surplus)
+    yield from lacks_aperture(setup, surplus)
 
 
 MIXED = WayKind(

@@ -38,7 +38,10 @@ def surplus_words(setup: SetUp) -> str:
 
 def fits_words(setup: SetUp) -> str:
     """Why a method is not needed."""
-    return f"Your settings already work within sync speed ({setup.camera.sync.label} s)."
+    return (
+        f"Not needed here: at sync speed ({setup.camera.sync.label} s) the background is no brighter than"
+        " you want."
+    )
 
 
 def closing_words(setup: SetUp, way: Way) -> Iterator[str]:

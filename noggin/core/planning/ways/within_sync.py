@@ -9,7 +9,7 @@ from noggin.core.planning import candidates
 from noggin.core.planning.candidates import Candidates, every
 from noggin.core.planning.motion import still_time
 from noggin.core.planning.selection import Judged, Marks
-from noggin.core.planning.verdicts import JUST_MISSES, within_just
+from noggin.core.planning.verdicts import JUST_MISSES, PASSED_BY, within_just
 from noggin.core.planning.way import Way, WayKind
 from noggin.core.planning.ways.prices import noise
 from noggin.core.planning.ways.shared import nothing_lacking, surplus_words
@@ -36,21 +36,26 @@ def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
 
     It rises by the least that lets the time be as short as hand and movement ask and frees every light from
     shortage; where none does, as far as the background allows; never where the background would be too
-    bright at every time, nor past the highest at which no light is too strong. Times slower than the hand's
-    are open only where the background would be short without them.
+    bright at every time, nor past the highest at which no light is too strong. Where the background is lit
+    by flash for the most part ISO buys nothing there, and rises for the lights alone. Times slower than the
+    hand's are open only where the background would be too dark without them.
     """
     fast = offered.time >= _slowest(setup) - TOLERANCE
-    dim_enough = judged.error <= setup.dial_step / 2 + TOLERANCE
-    gentle = dim_enough & (judged.strongest <= JUST_MISSES + TOLERANCE)
+    dim_enough = judged.error <= setup.dial_step / 2 + PASSED_BY
+    gentle = dim_enough & (judged.strongest <= JUST_MISSES + PASSED_BY)
     iso, lowest = offered.iso_at, 0
     highest = int(iso[gentle].max()) if gentle.any() else lowest
     allowed = np.isin(iso, iso[dim_enough]) & (iso <= highest) | (iso == lowest)
     fits = allowed & fast & judged.fits
-    enough = fits & (judged.shortage <= TOLERANCE)
-    as_far_as_it_goes = iso[fits if fits.any() else allowed].max()
+    for_background = iso[fits].min() if fits.any() else iso[allowed].max()
+    daylit = judged.daylit[fast & (iso == for_background)].any()
+    right = fits if daylit or for_background == lowest else allowed & fast
+    enough = right & (judged.shortest <= PASSED_BY)
+    as_far_as_it_goes = iso[right if right.any() else allowed].max()
     at_iso: Marks = iso == (iso[enough].min() if enough.any() else as_far_as_it_goes)
     at_hand = at_iso & fast
-    return at_hand if (judged.counted[at_hand] <= within_just(setup)).any() else at_iso
+    too_dark = (judged.error[at_hand] < 0) & (judged.counted[at_hand] > within_just(setup))
+    return at_iso if too_dark.all() else at_hand
 
 
 def _reasons(setup: SetUp, way: Way) -> Iterator[str]:

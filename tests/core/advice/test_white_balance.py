@@ -3,9 +3,9 @@
 import unittest
 from dataclasses import replace
 
+from noggin.core.advice.white_balance import colour_rows, colours, look_of
 from noggin.core.errors import OutOfRange
 from noggin.core.layout.standing import layout_of, sun_over
-from noggin.core.layout.white_balance import colour_rows, colours, look_of
 from noggin.core.planning.plan import plan
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, MOMENT, noon
