@@ -126,7 +126,7 @@ class TheDay(ShootCase):
                 self.assertEqual(verdict_at(placement, kind, before).verdict, HOLDS)
                 self.assertNotEqual(verdict_at(placement, kind, change).verdict, HOLDS)
         self.assertGreater(seen, 3)
-        self.assertIn("no method works: 1.1 stops too bright</span>", page)
+        self.assertIn("no method works: 0.9 stop too bright</span>", page)
 
     def test_a_set_up_is_typed_and_stepped_along_the_day(self) -> None:
         page = self.post("/figures/start-1", text="1640")

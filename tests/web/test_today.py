@@ -79,7 +79,7 @@ class Ahead(AppCase):
             [name for name, _ in found.unmeasured], ["Speedlight", "Studio head, 500 Ws class"]
         )
         page = self.client.get("/").text
-        for words in ("Wedding at the hilltop observatory", "1.1 stops too bright", "Where you were"):
+        for words in ("Wedding at the hilltop observatory", "0.9 stop too bright", "Where you were"):
             self.assertIn(words, page)
 
     def test_what_is_not_in_the_bag_is_named(self) -> None:
@@ -173,9 +173,9 @@ class Live(AppCase):
         self.assertEqual(self.at().day.readings, before)
 
     def test_a_light_that_changed_stays_so_for_the_next_set_up_and_says_no_until(self) -> None:
-        self.assertIn("until 20:04", self.client.get(f"{self.url}?at=19:05").text)
+        self.assertIn("works until 19:55", self.client.get(f"{self.url}?at=19:05").text)
         page = self.client.get(f"{self.url}?at=19:05&thirds=-2").text
-        self.assertNotIn("until 20:04", page)
+        self.assertNotIn("until 19:55", page)
         to_next = re.findall(r'href="([^"]*)"[^>]*>Go to it now', page)[0]
         self.assertIn("thirds=-2", to_next)
 

@@ -12,6 +12,7 @@ from noggin.core.advice.caution_conditions import (
     fires,
     frame_height,
     in_frame,
+    old_speedlight,
     said,
     sails,
     strong,
@@ -191,10 +192,7 @@ FLASH_CAUTIONS = (
         "trigger_voltage",
         HABIT,
         "a speedlight without high-speed sync, not fired by radio",
-        lambda setup, _: any(
-            light.hss_toll is None and light.head == "speedlight" and not light.group
-            for light in setup.lights
-        ),
+        lambda setup, _: any(old_speedlight(light) for light in setup.lights),
         lambda *_: "Check an old flash for a high trigger voltage before it goes on a modern hot shoe.",
     ),
 )

@@ -164,6 +164,21 @@ def reserve_or_lack(way: Way) -> str:
     return NONE if way.reserve is None else spare_words(way.reserve)
 
 
+def then_words(way: Way) -> str:
+    """What a way comes to at a later time, to follow "then"; empty where it is no longer needed, so that
+    nothing is lost."""
+    if way.not_needed:
+        return ""
+    if way.verdict == HOLDS:
+        return "it works"
+    miss = way.misses[0]
+    if miss.kind in ("background", "spill"):
+        return f"the background is {_off(miss)}"
+    if miss.kind == "flash":
+        return f"{miss.light} is {stops(max(miss.by, HAIR))} short"
+    return miss_brief(miss)
+
+
 def spare_words(reserve: Stops) -> str:
     """What is to spare, or short.
 

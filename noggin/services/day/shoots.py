@@ -10,14 +10,13 @@ from zoneinfo import ZoneInfo
 
 from noggin.core import limits
 from noggin.core.advice.cautions import RULES
-from noggin.core.advice.verdict_words import lack_brief, reserve_or_lack
+from noggin.core.advice.verdict_words import lack_brief, then_words
 from noggin.core.clock import later
 from noggin.core.daylight.day import Stretch, SunDay, light_span, stretches, sun_day
 from noggin.core.daylight.forecast import DAY_ZONES, TimedReading, day_light
 from noggin.core.daylight.place import Place
 from noggin.core.daylight.sky import Daylight
 from noggin.core.errors import NogginError, Refused, Unreadable
-from noggin.core.planning.verdicts import HOLDS
 from noggin.core.planning.way import Way, WayKind
 from noggin.core.shoot.timeline import (
     Slot,
@@ -189,9 +188,8 @@ class ShootDay:
         then = next((later for later in line if later.time > slot.start and later.verdict != verdict), None)
         if then is None:
             return ""
-        then_way = lacking_at(slot.placement, kind, then.time)
-        said = "it works" if then.verdict == HOLDS else reserve_or_lack(then_way)
-        return f"until {then.time:%H:%M}: {said}"
+        comes = then_words(lacking_at(slot.placement, kind, then.time))
+        return f"until {then.time:%H:%M}, then {comes}" if comes else f"works until {then.time:%H:%M}"
 
     def best(self, slot: Slot, kind: WayKind, least: Stops) -> Span | None:
         """When a method holds with so much in reserve."""

@@ -77,6 +77,7 @@ class Server:
 
     def __init__(self, inner: Any, in_turn: InTurn) -> None:
         self._inner, self.in_turn = inner, in_turn
+        self._closed = False
 
     @property
     def effective_port(self) -> int:
@@ -92,10 +93,15 @@ class Server:
         """Serve until it is stopped from outside."""
         try:
             self._inner.run()
+        except OSError:
+            # Closed from outside, it may be waiting on sockets that are gone.
+            if not self._closed:
+                raise
         finally:
             self.in_turn.stop()
 
     def close(self) -> None:
         """Answer nothing any more."""
+        self._closed = True
         self._inner.close()
         self.in_turn.stop()
