@@ -22,9 +22,10 @@ from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.pops.actual import as_dialled
-from noggin.core.pops.faults import BY_KEY, diagnose
+from noggin.core.pops.faults import AMISS, BY_KEY, diagnose
 from noggin.core.pops.frame import SAID, BandSeen, Dialled, Frame
-from noggin.core.pops.next_change import Advice, advise, with_flash
+from noggin.core.pops.judging import with_flash
+from noggin.core.pops.next_change import Advice, advise
 from noggin.core.pops.target import expected
 from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
@@ -86,7 +87,7 @@ def a_setup(chance: Random, known: LightUncertainty) -> SetUp:
 def trial(setup: SetUp, way: Way, by: str, chance: Random, outcome: Outcome) -> None:
     """One set-up until it is right and said to be so; at most so many pops."""
     spot, frames = SimulatedSpot(setup, chance), list[Frame]()
-    dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
+    dialled = with_flash(setup, way, Dialled(way.settings, {}, way.lighting.hss))
     right_after, told_done = None, False
     for number in range(POPS_MOST + 1):
         frames.append(spot.frame(number * APART_MIN, number > 0, dialled, by))
@@ -105,13 +106,13 @@ def trial(setup: SetUp, way: Way, by: str, chance: Random, outcome: Outcome) -> 
                 outcome.done.append(right)
         if right_after is not None and told_done:
             break
-        dialled = _next(way, dialled, advice)
+        dialled = _next(setup, way, dialled, advice)
     outcome.pops.append(right_after or POPS_MOST + 1)
 
 
-def _next(way: Way, dialled: Dialled, advice: Advice) -> Dialled:
+def _next(setup: SetUp, way: Way, dialled: Dialled, advice: Advice) -> Dialled:
     if advice.change is None:
-        return with_flash(way, dialled)
+        return with_flash(setup, way, dialled)
     return advice.change.dialled
 
 
@@ -124,6 +125,37 @@ def healthy(by: str, known: LightUncertainty, seed: int) -> Outcome:
         if way is not None and way.lighting.key.down is not None:
             trial(setup, way, by, chance, outcome)
     return outcome
+
+
+def weak(by: str, seed: int) -> tuple[str, int]:
+    """A light that is two stops weaker than its class: whether its first pop is called one without flash
+    (by name, or asked for), and after how many pops the picture is right."""
+    chance = Random(seed)  # noqa: S311 - repeatable, not secret
+    while True:
+        setup = a_setup(chance, CLASS)
+        way = plan(setup).chosen
+        if way is not None and way.lighting.key.down is not None:
+            break
+    spot = SimulatedSpot(setup, chance)
+    spot.truth["light 0"] = -WEAK_BY
+    frames, called = list[Frame](), ""
+    dialled = with_flash(setup, way, Dialled(way.settings, {}, way.lighting.hss))
+    for number in range(POPS_MOST + 1):
+        frames.append(spot.frame(number * APART_MIN, number > 0, dialled, by))
+        found = diagnose(setup, frames)
+        if number and spot.right(dialled):
+            return called, number
+        # Who is asked whether the flash fired looks, and sees that it did.
+        while found.likely and found.likely.fault.key == "no_flash" and number:
+            called = called or ("asked" if found.amiss <= AMISS else "named")
+            frames[-1] = replace(frames[-1], ruled_out=frames[-1].ruled_out | {"no_flash"})
+            found = diagnose(setup, frames)
+        dialled = _next(setup, way, dialled, advise(setup, way, found.plain))
+    return called, POPS_MOST + 1
+
+
+WEAK_BY = 2.0
+"""Stops by which it is weaker."""
 
 
 def named(trials: int, by: str, fault: str) -> list[int]:
@@ -162,7 +194,7 @@ def _rank(fault: str, by: str, chance: Random) -> int | None:
     if way is None or way.lighting.key.down is None:
         return None
     spot = SimulatedSpot(setup, chance)
-    dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
+    dialled = with_flash(setup, way, Dialled(way.settings, {}, way.lighting.hss))
     frames = [spot.frame(0, False, dialled, by), spot.frame(1, True, dialled, by)]
     before = spot.levels(as_dialled(frames[1], setup))
     try:
@@ -220,6 +252,7 @@ def main(arguments: list[str]) -> None:
     trials = int(arguments[0]) if arguments else 500
     with ProcessPoolExecutor() as pool:
         _print_healthy(pool, trials)
+        _print_weak(pool, trials)
         _print_named(pool, max(2 * trials // 5, 10))
 
 
@@ -241,6 +274,17 @@ def _print_healthy(pool: ProcessPoolExecutor, trials: int) -> None:
             hits = [right for _, right in some]
             if len(hits) >= 30:
                 print(f"  said {10 * tenth}-{10 * tenth + 10} %: true in {_share(hits)} of {len(hits)}")
+
+
+def _print_weak(pool: ProcessPoolExecutor, trials: int) -> None:
+    for by in ("raw", "words"):
+        found = list(pool.map(partial(weak, by), range(trials), chunksize=5))
+        called, pops = [one for one, _ in found], [one for _, one in found]
+        most = quantiles(pops, n=20)[-1]
+        named_so = _share([one == "named" for one in called])
+        asked = _share([one == "asked" for one in called])
+        print(f"weak light, {by}: no flash named in {named_so}, asked for in {asked} of {len(called)};")
+        print(f"  pops until right: median {median(pops):.0f}, 95th percentile {most:.0f}")
 
 
 def _print_named(pool: ProcessPoolExecutor, trials: int) -> None:

@@ -15,7 +15,7 @@ import numpy as np
 from benchmarks.at_the_spot import APART_MIN, CLASS, MEASURED
 from noggin.core.pops.actual import DRIFT
 from noggin.core.pops.frame import TRUST
-from noggin.core.pops.next_change import NEAR
+from noggin.core.pops.judging import NEAR
 from noggin.core.setup.light import LightUncertainty
 
 TRIALS, POPS_MOST, STEP = 200_000, 12, 1 / 3

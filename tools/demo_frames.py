@@ -20,7 +20,8 @@ from noggin.core.pops.actual import light_uncertainty
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import TRUST, BandSeen, Dialled, Frame, LevelSeen
-from noggin.core.pops.next_change import NEAR, Advice, advise, with_flash
+from noggin.core.pops.judging import NEAR, with_flash
+from noggin.core.pops.next_change import Advice, advise
 from noggin.core.pops.target import meant_subject
 from noggin.core.proof.mixture import as_it_came_out
 from noggin.core.setup.setup import SetUp
@@ -107,7 +108,7 @@ def shot(planned: PlannedTake, seed: int, number: int) -> tuple[dict[str, Any], 
     frames: list[Frame] = []
     entries, files = [], []
     pops, done = None, False
-    dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
+    dialled = with_flash(setup, way, Dialled(way.settings, {}, way.lighting.hss))
     for index in range(planned.frames):
         minute = 0.7 * index
         fault = planned.fault.get(index, "")
@@ -126,7 +127,7 @@ def shot(planned: PlannedTake, seed: int, number: int) -> tuple[dict[str, Any], 
         if advice.done and index and pops is None:
             pops = sum(one.flash for one in frames)
         done = done or advice.done
-        dialled = _next(way, dialled, advice, done)
+        dialled = _next(setup, way, dialled, advice, done)
     return {
         "setup": planned.stem,
         "begun": begun.isoformat(),
@@ -138,9 +139,9 @@ def shot(planned: PlannedTake, seed: int, number: int) -> tuple[dict[str, Any], 
     }, files
 
 
-def _next(way: Way, dialled: Dialled, advice: Advice, done: bool) -> Dialled:
+def _next(setup: SetUp, way: Way, dialled: Dialled, advice: Advice, done: bool) -> Dialled:
     if done or advice.change is None:
-        return with_flash(way, dialled)
+        return with_flash(setup, way, dialled)
     return advice.change.dialled
 
 

@@ -11,8 +11,8 @@ from noggin.core.physics import dials
 from noggin.core.pops.actual import ActualFrame, Lit, Unknown, Unknowns, Vector, as_dialled
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
-from noggin.core.pops.next_change import DARK_ENOUGH, NEAR
-from noggin.core.pops.target import expected, meant_subject
+from noggin.core.pops.judging import NEAR
+from noggin.core.pops.target import counted, expected, meant_subject
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
@@ -70,8 +70,7 @@ class SimulatedSpot:
         """Whether face and background really are within a third of a stop of what is meant."""
         lit, offsets = self._lit(ActualFrame(dialled))
         background = lit.zone("background").level(offsets)[0] - self.setup.intent.background_level
-        if self.setup.intent.background_level < DARK_ENOUGH:
-            background = max(background, 0.0)
+        background = counted(self.setup, background)
         ambient, _ = lit.daylight("subject").level(offsets)
         subject = lit.zone("subject").level(offsets)[0] - meant_subject(self.setup, ambient)
         return max(abs(background), abs(subject)) <= NEAR + TOLERANCE

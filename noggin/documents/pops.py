@@ -27,7 +27,8 @@ from noggin.core.pops.frame import (
     ShareSeen,
     place_of,
 )
-from noggin.core.pops.next_change import Change, advise
+from noggin.core.pops.next_change import advise
+from noggin.core.pops.prospects import Change
 from noggin.core.setup.setup import SetUp
 from noggin.core.typed.parse_quantities import read_aperture, read_power
 from noggin.core.units import TOLERANCE, FNumber, Stops

@@ -28,6 +28,15 @@ Matrix = NDArray[np.float64]
 FILTER_UNCERTAINTY: Stops = SOURCES["measured"].uncertainty
 """± of what the filters on the lens take together. Common practice, no source."""
 
+AUTOMATIC_UNCERTAINTY: Stops = 1.2
+"""± of what automatic flash gives, about the compensation that is dialled: it meters what it sees. Common
+practice, no source."""
+
+WEAK: Stops = 1.75
+WEAK_UNCERTAINTY: Stops = 1.5
+"""A light that is weaker than its class is so by this much, ±. Common practice, no source: up to 2 stops
+and more are met."""
+
 DRIFT = {"clear": 0.1, "overcast": 0.1, "partly": 0.5}
 """By how much daylight wanders, stops in √minutes, one standard deviation. Common practice, no source."""
 
@@ -95,11 +104,13 @@ class LightSum:
 @dataclass(frozen=True)
 class Unknowns:
     """Every offset of a set-up over some frames: of each zone's daylight, each light, the toll, the
-    filters, by how much daylight has wandered from frame to frame, and those of what went wrong."""
+    filters, by how much daylight has wandered from frame to frame, and those of what went wrong. `weak`
+    takes the lights for weaker than their class by as much as is met."""
 
     setup: SetUp
     minutes: tuple[float, ...]
     free: Mapping[int, tuple[str, Unknown]] = field(default_factory=dict)
+    weak: bool = False
 
     @cached_property
     def all(self) -> tuple[Unknown, ...]:
@@ -119,7 +130,12 @@ class Unknowns:
 
     def _of_gear(self) -> Iterator[Unknown]:
         for index, light in enumerate(self.setup.lights):
-            yield Unknown(f"light {index}", light_uncertainty(light))
+            if self.weak:
+                yield Unknown(f"light {index}", WEAK_UNCERTAINTY, -WEAK)
+            else:
+                yield Unknown(f"light {index}", light_uncertainty(light))
+        if self.setup.intent.school == "auto":
+            yield Unknown("auto", AUTOMATIC_UNCERTAINTY)
         yield Unknown("toll", self.setup.key.uncertainty.toll)
         yield Unknown("filters", FILTER_UNCERTAINTY)
 
@@ -208,6 +224,9 @@ class Lit:
         setup, actual, settings = self.unknowns.setup, self.actual, self._settings
         seen = replace(settings, shutter=actual.flash_shutter or settings.shutter)
         past = seen.shutter.stops > setup.camera.sync.stops + TOLERANCE
+        if actual.dialled.compensation is not None:
+            yield from self._metered(actual.dialled.compensation, seen, filtered=filtered)
+            return
         for index, down in actual.dialled.powers.items():
             light = self._light(index)
             full = full_level(setup, light, seen)
@@ -221,6 +240,22 @@ class Lit:
             toll = past or actual.taken_toll
             row = self._row(*keys, toll=toll, filtered=filtered, free=("flash", "all"))
             yield index, level if filtered else level + settings.stack.stops, row
+
+    def _metered(
+        self, compensation: Stops, seen: Settings, *, filtered: bool
+    ) -> Iterator[tuple[int, Stops, Vector]]:
+        """The same on automatic flash: key and fill together come to the compensation, as far as full power
+        goes; the flash meters through the lens, so that gear and filter are in it already."""
+        setup, stack = self.unknowns.setup, self._settings.stack
+        for index, light in enumerate(setup.lights):
+            full = full_level(setup, self._light(index), seen)
+            if index in self.actual.off or full is None or light.tops_up:
+                continue
+            metered = compensation - setup.key_and_fill + light.relative
+            row = self._row("auto", filtered=False, free=("flash", "all"))
+            if metered > full:
+                metered, row = full, self._row(f"light {index}", filtered=filtered, free=("flash", "all"))
+            yield index, metered if filtered else metered + stack.stops, row
 
     def _light(self, index: int) -> Light:
         """A light where it stood."""

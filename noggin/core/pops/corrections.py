@@ -2,9 +2,11 @@
 that is left."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from noggin.core import limits
 from noggin.core.pops.estimate import Estimate
+from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 
 WORTH: Stops = 0.05
@@ -46,3 +48,23 @@ def _correction(of: str, found: tuple[Stops, Stops], before: Stops) -> Correctio
 
 def _is_worth_it(one: Correction) -> bool:
     return abs(one.offset) >= WORTH or one.before - one.uncertainty >= WORTH
+
+
+def learned_setup(setup: SetUp, estimate: Estimate) -> SetUp:
+    """The set-up with daylight and lights as frames found them, and lights where they stand by now."""
+    scene, lights = setup.scene, []
+    found = {zone: estimate.daylight_offset(zone)[0] for zone in estimate.unknowns.zones}
+    levels = {
+        zone: min(max(getattr(scene, zone) + off, limits.EV.least), limits.EV.most)
+        for zone, off in found.items()
+    }
+    toll, _ = estimate.offset("toll")
+    distances = estimate.frames[-1].dialled.distances
+    for index, light in enumerate(setup.lights):
+        off, _ = estimate.offset(f"light {index}")
+        gn_m = min(max(light.gn_m * 2 ** (off / 2), limits.GUIDE_NUMBER.least), limits.GUIDE_NUMBER.most)
+        tolled = None if light.hss_toll is None else max(light.hss_toll + toll, 0.0)
+        where = distances.get(index, light.distance_m)
+        lights.append(replace(light, gn_m=gn_m, hss_toll=tolled, distance_m=where))
+    changed = replace(scene, layout=None, **levels)
+    return replace(setup, scene=changed, lights=tuple(lights))

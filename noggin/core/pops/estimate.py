@@ -14,6 +14,7 @@ from math import erfc, pi, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.planning.verdicts import dark_weight
 from noggin.core.pops.actual import ActualFrame, LightSum, Lit, Matrix, Unknowns, Vector, as_dialled
 from noggin.core.pops.frame import (
     SAID,
@@ -240,11 +241,13 @@ class Estimate:
 @dataclass(frozen=True)
 class Stories:
     """Some frames of a set-up, of which the last is to be explained by what happened in it; `before` is
-    what happened in each of the others (None: all as it was dialled)."""
+    what happened in each of the others (None: all as it was dialled), and `weak` takes the lights for
+    weaker than their class."""
 
     setup: SetUp
     frames: tuple[Frame, ...]
     before: tuple[ActualFrame, ...] | None = None
+    weak: bool = False
 
     @property
     def plain(self) -> ActualFrame:
@@ -288,7 +291,7 @@ class Stories:
 
     def _unknowns(self, actual: tuple[ActualFrame, ...]) -> Unknowns:
         free = {index: one.free for index, one in enumerate(actual) if one.free}
-        return Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free)
+        return Unknowns(self.setup, tuple(frame.minute for frame in self.frames), free, self.weak)
 
     @cached_property
     def _earlier(self) -> tuple[Observed, ...]:
@@ -334,6 +337,8 @@ def _level_seen(setup: SetUp, frame: Frame, seen: LevelSeen) -> Weigh:
     deviation = TRUST[seen.by].uncertainty / 2
     if seen.by != "words":
         return gaussian(seen.level, deviation)
+    if frame.meant is not None:
+        setup = frame.meant.of(setup)
     against = expected(setup, frame.dialled, not frame.flash).get(seen.zone, seen.level)
     words = sorted(SAID.values())
     nearest = min(range(len(words)), key=lambda index: abs(against + words[index] - seen.level))
@@ -345,6 +350,8 @@ def _level_seen(setup: SetUp, frame: Frame, seen: LevelSeen) -> Weigh:
         else step * 100.0
         for step in (-1, 1)
     )
+    if seen.zone == "background" and nearest <= words.index(0.0) and not dark_weight(setup):
+        low = -100.0  # black is black: nobody sees by how much
     return between(low, high, deviation)
 
 

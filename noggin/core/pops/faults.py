@@ -10,23 +10,24 @@ from noggin.core.errors import Refused
 from noggin.core.limits import check_choice
 from noggin.core.physics import dials
 from noggin.core.physics.filters import NO_FILTER, Stack
-from noggin.core.pops.actual import ActualFrame, Unknown, as_dialled
+from noggin.core.pops.actual import ActualFrame, Unknown, as_dialled, light_uncertainty
 from noggin.core.pops.estimate import Estimate, Stories
-from noggin.core.pops.frame import Frame
+from noggin.core.pops.frame import BandSeen, Frame
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
 
 @dataclass(frozen=True)
 class Mishap:
-    """A kind of thing that goes wrong: how often it does for a frame, the check that tells, and what the
-    frame was then taken with."""
+    """A kind of thing that goes wrong: how often it does for a frame, the check that tells, what the frame
+    was then taken with, and how it is asked for where that is not by its name."""
 
     key: str
     label: str
     often: float
     check: str
     stories: Callable[[SetUp, Frame], Iterator[ActualFrame]]
+    question: str = ""
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,11 @@ class Suspected:
 
     fault: Mishap
     probability: float
+
+    @property
+    def question(self) -> str:
+        """What to ask first, as it is said aloud."""
+        return self.fault.question or f"Check first: {self.fault.label}."
 
 
 SHOWN = 0.1
@@ -46,6 +52,18 @@ EASY = 0.8
 AMISS = 0.85
 """How probable it must be that anything went wrong for the likeliest fault to be taken as what happened,
 until a check says otherwise: more than even chances, since faults are taken to be frequent."""
+
+ASKED = 0.5
+"""The same for what is asked for and not told: whether the flash fired, and of the first look whether the
+filter is on the lens. A face that is under may be lit by a weak light, and nobody dials before that is
+known."""
+
+WEAK_OFTEN, WEAK_OFTEN_MEASURED = 0.1, 0.002
+"""How often lights are much weaker than their class says, and how often they are than was measured. Common
+practice, no source."""
+
+MEASURED: Stops = 0.5
+"""Gear that is known to this or better was measured."""
 
 DOUBTFUL = 0.5
 """From here on what may have gone wrong is worth a word."""
@@ -139,8 +157,10 @@ FAULTS = (
         "no_flash",
         "no flash fired",
         0.08,
-        "Fire a test pop: group, channel, receiver mode; asleep, recycling, an optical slave in the sun?",
+        "Is the face lit at all: a shadow side, a catchlight, brighter than the frame without flash? If"
+        " not: group, channel, receiver mode; asleep, recycling, an optical slave in the sun.",
         _no_flash,
+        "Did the flash fire?",
     ),
     Mishap(
         "group_asleep",
@@ -176,6 +196,7 @@ FAULTS = (
         0.04,
         "Look at the front of the lens.",
         _filter_left_off,
+        "Is the filter on the lens?",
     ),
     Mishap(
         "filter_left_on",
@@ -225,17 +246,19 @@ BY_KEY = {fault.key: fault for fault in FAULTS}
 @dataclass(frozen=True)
 class Diagnosis:
     """What the last frame says: the estimate by the likeliest story, the one where nothing went wrong,
-    the faults that are suspected, likeliest first, and how probable it is that any of them happened."""
+    the faults that are suspected, likeliest first, and how probable it is that any of them happened. `asks`
+    is from how probable on the likeliest is asked for before anything is changed."""
 
     estimate: Estimate
     plain: Estimate
     suspected: tuple[Suspected, ...]
     amiss: float = 0.0
+    asks: float = AMISS
 
     @property
     def likely(self) -> Suspected | None:
         """The likeliest fault where one probably happened; None where all is probably well."""
-        return self.suspected[0] if self.suspected and self.amiss > AMISS else None
+        return self.suspected[0] if self.suspected and self.amiss > self.asks else None
 
     @property
     def others(self) -> tuple[Suspected, ...]:
@@ -262,14 +285,19 @@ def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualF
     """What went wrong with the last of some frames, where the stories of those before it are known (see
     `diagnose`)."""
     stories, last = Stories(setup, frames, before), frames[-1]
+    weak = replace(stories, weak=True)
     if last.fault:
-        return _as_found(stories)
+        return max((_as_found(one) for one in (stories, weak)), key=lambda one: _evidence(setup, one))
     plain = stories.estimate(stories.plain)
     told: list[tuple[Mishap | None, Estimate, float]] = []
     often = 1 - sum(fault.often for fault in FAULTS)
     told.append((None, plain, log(often) + plain.evidence))
     # What fits well needs no other story.
-    for fault in FAULTS if last.seen and plain.strain > EASY else ():
+    amiss = last.seen and (plain.strain > EASY or _unexplained_band(stories))
+    if amiss and any(frame.flash for frame in frames):
+        weaker = weak.estimate(weak.plain)
+        told.append((None, weaker, log(often) + log(weak_often(setup)) + weaker.evidence))
+    for fault in FAULTS if amiss else ():
         if fault.key in last.ruled_out:
             continue
         actual = list(fault.stories(setup, last))
@@ -284,10 +312,44 @@ def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualF
             chances[of.key] = chances.get(of.key, 0.0) + exp(weight - most) / total
     ranked = sorted(chances.items(), key=lambda one: -one[1])
     suspected = tuple(Suspected(BY_KEY[key], chance) for key, chance in ranked if chance > SHOWN)
-    said = Diagnosis(plain, plain, suspected, sum(chances.values()))
-    likely = said.likely.fault if said.likely else None
-    _, best = max((weight, place) for place, (of, _, weight) in enumerate(told) if of is likely)
-    return replace(said, estimate=told[best][1])
+    asked = _names(suspected, "no_flash") or (_first_look(frames) and _names(suspected, "filter_left_off"))
+    asks = ASKED if asked else AMISS
+    plain = _best(told, None)
+    said = Diagnosis(plain, plain, suspected, sum(chances.values()), asks)
+    return replace(said, estimate=_best(told, said.likely.fault if said.likely else None))
+
+
+def _best(told: Sequence[tuple[Mishap | None, Estimate, float]], fault: Mishap | None) -> Estimate:
+    """The estimate of the likeliest story of one fault, or of none."""
+    _, place = max((weight, place) for place, (of, _, weight) in enumerate(told) if of is fault)
+    return told[place][1]
+
+
+def _names(suspected: Sequence[Suspected], key: str) -> bool:
+    """Whether a fault is the likeliest."""
+    return bool(suspected) and suspected[0].fault.key == key
+
+
+def _first_look(frames: tuple[Frame, ...]) -> bool:
+    """Whether the last frame is the first look without flash."""
+    return len(frames) == 1 and not frames[0].flash
+
+
+def _unexplained_band(stories: Stories) -> bool:
+    """Whether a band was seen in the last frame that nothing would make."""
+    seen = any(isinstance(one, BandSeen) for one in stories.frames[-1].seen)
+    return seen and not stories.plain.band
+
+
+def weak_often(setup: SetUp) -> float:
+    """How often the lights of a set-up are much weaker than they are taken for."""
+    known = max(light_uncertainty(light) for light in setup.lights)
+    return WEAK_OFTEN if known > MEASURED else WEAK_OFTEN_MEASURED
+
+
+def _evidence(setup: SetUp, found: Diagnosis) -> float:
+    weak = found.estimate.unknowns.weak
+    return found.estimate.evidence + (log(weak_often(setup)) if weak else 0.0)
 
 
 def _as_found(stories: Stories) -> Diagnosis:

@@ -1,7 +1,7 @@
 """One frame as it was dialled, and what was seen in it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import log
 
 from noggin.core.errors import Refused
@@ -113,20 +113,60 @@ Seen = LevelSeen | ClippedSeen | MeterSeen | ShareSeen | BandSeen
 @dataclass(frozen=True)
 class Dialled:
     """Camera, filters and every light's power (stops under full, by its place in the set-up; a light
-    that is left out is off), whether high-speed sync is switched on, and where lights stand that were
-    moved since the set-up was written."""
+    that is left out is off), whether high-speed sync is switched on, where lights stand that were moved
+    since the set-up was written, and on automatic flash its compensation in stops (None: by hand); it then
+    takes the place of the powers."""
 
     settings: Settings
     powers: Mapping[int, Stops]
     hss: bool
     distances: Mapping[int, Metres] = field(default_factory=dict)
+    compensation: Stops | None = None
+
+    @property
+    def lit(self) -> bool:
+        """Whether any light is to fire."""
+        return bool(self.powers) or self.compensation is not None
+
+
+@dataclass(frozen=True)
+class Meant:
+    """What a frame is meant to be: levels of background and subject, and the look they belong to. Where a
+    level was taken as it came out, `as_it_is` names its zone: it then counts whatever the school of flash
+    says."""
+
+    background_level: Stops
+    subject_level: Stops
+    look: str = ""
+    as_it_is: frozenset[str] = frozenset()
+
+    def of(self, setup: SetUp) -> SetUp:
+        """The set-up with this for what is meant."""
+        intent = setup.intent
+        school, share = intent.school, intent.share
+        if "subject" in self.as_it_is and school != "auto":
+            school, share = "total", None
+        changed = replace(
+            intent,
+            background_level=self.background_level,
+            subject_level=self.subject_level,
+            school=school,
+            share=share,
+        )
+        return setup if changed == intent else replace(setup, intent=changed)
+
+
+def meant_of(setup: SetUp) -> Meant:
+    """What a set-up means."""
+    return Meant(setup.intent.background_level, setup.intent.subject_level)
 
 
 @dataclass(frozen=True)
 class Frame:
     """One frame: minutes since the first one, whether the flash was on, what was dialled, what was seen.
     `fault` is what the photographer found had gone wrong (a key of FAULTS), `ruled_out` what they found
-    had not."""
+    had not. `meant` is what it was to be (None: what the set-up says), `wanted` are zones that are right as
+    they came out, from then on."""
 
     minute: float
     flash: bool
@@ -134,6 +174,8 @@ class Frame:
     seen: tuple[Seen, ...] = ()
     fault: str = ""
     ruled_out: frozenset[str] = frozenset()
+    meant: Meant | None = None
+    wanted: frozenset[str] = frozenset()
 
 
 def place_of(setup: SetUp, name: str) -> int:

@@ -3,6 +3,7 @@
 from math import log2
 
 from noggin.core.physics import exposure
+from noggin.core.planning.verdicts import dark_weight
 from noggin.core.pops.frame import Dialled
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
@@ -17,6 +18,12 @@ def meant_subject(setup: SetUp, ambient: Stops) -> Stops:
     if intent.school == "share" and intent.share is not None:
         return ambient - log2(1 - intent.share)
     return intent.subject_level
+
+
+def counted(setup: SetUp, background: Stops) -> Stops:
+    """By how much a background that is so far over what is meant counts to be off: one that is meant black
+    cannot be too dark."""
+    return background if background > 0 else background * dark_weight(setup)
 
 
 def expected(setup: SetUp, dialled: Dialled, unlit: bool) -> dict[str, Stops]:

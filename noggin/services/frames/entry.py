@@ -7,7 +7,7 @@ from datetime import datetime
 from noggin.core.daylight.sun import sun_at
 from noggin.core.planning.way import Way
 from noggin.core.pops.frame import TRUST
-from noggin.core.pops.next_change import NEAR
+from noggin.core.pops.judging import NEAR
 from noggin.core.pops.target import meant_subject
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops

@@ -16,7 +16,7 @@ from noggin.core.errors import Refused
 from noggin.core.pops.actual import light_uncertainty
 from noggin.core.pops.corrections import Correction, corrections
 from noggin.core.pops.faults import BY_KEY, diagnose
-from noggin.core.pops.next_change import COSTS
+from noggin.core.pops.prospects import COSTS
 from noggin.documents.log import NOTE_LENGTH, FrameEntry, written_entry
 from noggin.documents.pops import FRAMES_MOST, core_frame
 from noggin.forms.change import with_frames

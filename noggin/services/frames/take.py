@@ -18,7 +18,9 @@ from noggin.core.pops.actual import Lit, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.faults import Diagnosis, Suspected, diagnose_last, possible
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
-from noggin.core.pops.next_change import NEAR, Advice, Change, advise, with_flash
+from noggin.core.pops.judging import NEAR, with_flash
+from noggin.core.pops.next_change import Advice, advise
+from noggin.core.pops.prospects import Change
 from noggin.core.pops.target import expected
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
@@ -245,10 +247,10 @@ class OpenTake:
     def dialled(self) -> Dialled:
         """What to dial for the next frame."""
         if not self.frames:
-            return with_flash(self.way, Dialled(self.way.settings, {}, self.way.lighting.hss))
+            return with_flash(self.setup, self.way, Dialled(self.way.settings, {}, self.way.lighting.hss))
         if self.change:
             return self.change.dialled
-        return with_flash(self.way, self.frames[-1].dialled)
+        return with_flash(self.setup, self.way, self.frames[-1].dialled)
 
     def power(self, index: int) -> str:
         """What a light is dialled to for the next frame; "off" where it is left out."""

@@ -12,14 +12,15 @@ from noggin.core.pops.corrections import LEAST_UNCERTAINTY, WORTH, corrections
 from noggin.core.pops.estimate import Stories
 from noggin.core.pops.faults import diagnose, possible
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
-from noggin.core.pops.next_change import advise, with_flash
+from noggin.core.pops.judging import with_flash
+from noggin.core.pops.next_change import advise
 from noggin.core.pops.target import expected
 from noggin.devices.simulated_spot import SimulatedSpot
 from tests.core.pops.test_faults import SETUP, frames
 from tests.support import LIGHT, noon
 
 WAY = work_out(SETUP, WAYS["nd"])
-DIALLED = with_flash(WAY, Dialled(WAY.settings, {}, WAY.lighting.hss))
+DIALLED = with_flash(SETUP, WAY, Dialled(WAY.settings, {}, WAY.lighting.hss))
 
 
 class Corrections(unittest.TestCase):
@@ -78,7 +79,7 @@ class LastWord(unittest.TestCase):
             lights=(replace(LIGHT, distance_m=3.2),), background_uncertainty=0.3, subject_uncertainty=0.3
         )
         way = work_out(setup, WAYS["nd"])
-        dialled = with_flash(way, Dialled(way.settings, {}, way.lighting.hss))
+        dialled = with_flash(setup, way, Dialled(way.settings, {}, way.lighting.hss))
         stories = Stories(setup, (Frame(0, True, dialled, (LevelSeen("subject", -1.2, "raw"),)),))
         estimate = stories.estimate(stories.plain)
         left_alone: list[tuple[str, int | None]] = []

@@ -29,13 +29,13 @@ from noggin.core.pops.frame import (
     ShareSeen,
     place_of,
 )
-from noggin.core.pops.next_change import with_flash
+from noggin.core.pops.judging import with_flash
 from noggin.core.setup.setup import SetUp
 from tests.support import LIGHT, MOMENT, fewer, noon
 
 SETUP = noon(lights=(LIGHT, replace(LIGHT, name="Second", role="fill", relative_level=-1.0)))
 WAY = work_out(SETUP, WAYS["nd"])
-DIALLED = with_flash(WAY, Dialled(WAY.settings, {}, False))
+DIALLED = with_flash(SETUP, WAY, Dialled(WAY.settings, {}, False))
 
 
 def frame(*seen: object, minute: float = 0.0, flash: bool = True) -> Frame:

@@ -10,7 +10,7 @@ from noggin.core.planning.ways import WAYS
 from noggin.core.pops.actual import as_dialled
 from noggin.core.pops.faults import AMISS, BY_KEY, DOUBTFUL, FAULTS, diagnose
 from noggin.core.pops.frame import Dialled, Frame
-from noggin.core.pops.next_change import with_flash
+from noggin.core.pops.judging import with_flash
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.setup.setup import SetUp
 from noggin.devices.simulated_spot import SimulatedSpot
@@ -42,7 +42,7 @@ def with_moved(setup: SetUp, way: str, fault: str, seed: int) -> tuple[list[Fram
     """The same, and by how many stops the fault moved a zone."""
     worked = work_out(setup, WAYS[way])
     spot = SimulatedSpot(setup, Random(seed))  # noqa: S311 - repeatable, not secret
-    dialled = with_flash(worked, Dialled(worked.settings, {}, worked.lighting.hss))
+    dialled = with_flash(setup, worked, Dialled(worked.settings, {}, worked.lighting.hss))
     good = [spot.frame(0, False, dialled, "raw"), spot.frame(1, True, dialled, "raw")]
     wrong = spot.frame(1.5, True, dialled, "raw", fault)
     before, after = spot.levels(as_dialled(wrong, setup)), spot.levels(spot.actual)
@@ -103,14 +103,14 @@ class Named(unittest.TestCase):
         for seed in range(40):
             worked = work_out(SETUP, WAYS["nd"])
             spot = SimulatedSpot(SETUP, Random(seed))  # noqa: S311 - repeatable, not secret
-            dialled = with_flash(worked, Dialled(worked.settings, {}, False))
+            dialled = with_flash(SETUP, worked, Dialled(worked.settings, {}, False))
             taken = [spot.frame(number, number > 0, dialled, "raw") for number in range(3)]
             alarms += diagnose(SETUP, taken).likely is not None
         self.assertLessEqual(alarms, 1)
 
     def test_only_what_can_happen_to_a_frame_is_thought_of(self) -> None:
         worked = work_out(SETUP, WAYS["nd"])
-        within = Frame(0, True, with_flash(worked, Dialled(worked.settings, {}, False)))
+        within = Frame(0, True, with_flash(SETUP, worked, Dialled(worked.settings, {}, False)))
         for key in ("sync_fallback", "hss_off", "filter_left_on"):
             self.assertEqual(list(BY_KEY[key].stories(SETUP, within)), [])
         dark = replace(within, flash=False)

@@ -11,7 +11,9 @@ from noggin.core.planning.ways import WAYS
 from noggin.core.pops.actual import Unknowns
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
-from noggin.core.pops.next_change import DARK_ENOUGH, NOTHING_OFF, Advice, advise, with_flash
+from noggin.core.pops.judging import with_flash
+from noggin.core.pops.next_change import Advice, advise
+from noggin.core.pops.prospects import NOTHING_OFF
 from noggin.core.pops.target import meant_subject
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.setup.setup import SetUp
@@ -31,7 +33,7 @@ def after(
 ) -> Advice:
     """The advice after a pop whose zones a raw file shows so much over what is meant."""
     way = work_out(setup, WAYS["nd"])
-    dialled = with_flash(way, Dialled(way.settings, {}, False))
+    dialled = with_flash(setup, way, Dialled(way.settings, {}, False))
     if down is not None:
         dialled = replace(dialled, powers={0: down})
     seen = (
@@ -79,7 +81,7 @@ class Next(unittest.TestCase):
 
     def test_before_the_first_pop_a_small_turn_costs_nothing(self) -> None:
         way = work_out(SETUP, WAYS["nd"])
-        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        dialled = with_flash(SETUP, way, Dialled(way.settings, {}, False))
         for off, changes in ((0.1, False), (-0.35, True)):
             seen = (LevelSeen("background", SETUP.intent.background_level + off, "raw"),)
             advice = advise(SETUP, way, diagnose(SETUP, [Frame(0, False, dialled, seen)]).plain)
@@ -94,7 +96,7 @@ class Next(unittest.TestCase):
         bag = (*SETUP.filters, Filter("Variable ND", 2, 5))
         setup = replace(SETUP, filters=bag)
         way = work_out(setup, WAYS["nd"])
-        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        dialled = with_flash(setup, way, Dialled(way.settings, {}, False))
         for off in (-1 / 3, 0.0, 1 / 3, 2 / 3):
             seen = (LevelSeen("background", setup.intent.background_level + off, "words"),)
             advice = advise(setup, way, diagnose(setup, [Frame(0, False, dialled, seen)]).plain)
@@ -128,7 +130,7 @@ class Next(unittest.TestCase):
             background_distance_m=5.0, background=11.0, subject=10.5,
         )  # fmt: skip
         way = work_out(setup, WAYS["nd"])
-        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        dialled = with_flash(setup, way, Dialled(way.settings, {}, False))
         seen = (LevelSeen("background", -2.0, "raw"), LevelSeen("subject", 0.0, "raw"))
         advice = advise(setup, way, diagnose(setup, [Frame(0, True, dialled, seen)]).plain)
         if advice.change is not None:
@@ -137,10 +139,10 @@ class Next(unittest.TestCase):
         self.assertIn("farther from it, or put a grid on the light", advice.why)
 
     def test_what_is_meant_black_cannot_be_too_dark(self) -> None:
-        for meant, right in ((DARK_ENOUGH - 0.5, True), (DARK_ENOUGH + 0.5, False)):
+        for meant, right in ((-4.0, True), (-3.5, False)):
             setup = noon(lights=(KEY,), moment=MOMENT, background_level=meant, background=9.0, subject=8.0)
             way = work_out(setup, WAYS["nd"])
-            dialled = with_flash(way, Dialled(way.settings, {}, False))
+            dialled = with_flash(setup, way, Dialled(way.settings, {}, False))
             seen = (LevelSeen("background", meant - 2.0, "raw"), LevelSeen("subject", 0.0, "raw"))
             frames = [Frame(minute, True, dialled, seen) for minute in (0, 0.1, 0.2)]
             advice = advise(setup, way, diagnose(setup, frames).plain)
@@ -152,7 +154,7 @@ class Next(unittest.TestCase):
 
     def test_words_say_how_probable_it_is_and_seldom_that_it_is_done(self) -> None:
         way = work_out(SETUP, WAYS["nd"])
-        dialled = with_flash(way, Dialled(way.settings, {}, False))
+        dialled = with_flash(SETUP, way, Dialled(way.settings, {}, False))
         seen = (LevelSeen("background", -1.0, "words"), LevelSeen("subject", 0.0, "words"))
         advice = advise(SETUP, way, diagnose(SETUP, [Frame(0, True, dialled, seen)]).plain)
         self.assertFalse(advice.done)
@@ -189,7 +191,7 @@ class Loop(unittest.TestCase):
         way, pops, true = work_out(SETUP, WAYS["nd"]), [], 0
         for seed in range(25):
             spot, frames = SimulatedSpot(SETUP, Random(seed)), list[Frame]()  # noqa: S311 - repeatable
-            dialled = with_flash(way, Dialled(way.settings, {}, False))
+            dialled = with_flash(SETUP, way, Dialled(way.settings, {}, False))
             for number in range(9):
                 frames.append(spot.frame(number, number > 0, dialled, "raw"))
                 advice = advise(SETUP, way, diagnose(SETUP, frames).plain)
@@ -197,7 +199,7 @@ class Loop(unittest.TestCase):
                     pops.append(number)
                     true += spot.right(dialled)
                     break
-                dialled = advice.change.dialled if advice.change else with_flash(way, dialled)
+                dialled = advice.change.dialled if advice.change else with_flash(SETUP, way, dialled)
         self.assertGreaterEqual(len(pops), 22)
         self.assertGreaterEqual(true / len(pops), 0.9)
         self.assertLessEqual(sorted(pops)[len(pops) // 2], 3)
