@@ -17,6 +17,7 @@ from noggin.services.setups.setups import Way
 from noggin.services.whole.files import (
     Daylight,
     PlannedFile,
+    PopsAnswer,
     Remedy,
     ShootFile,
     light_of,
@@ -26,6 +27,7 @@ from noggin.services.whole.files import (
     shoot_file,
 )
 from noggin.services.words import (
+    FAULTS_BY_KEY,
     GROUNDS,
     RULE,
     SKIES,
@@ -68,13 +70,14 @@ def shoot(file: BinaryIO) -> None:
 @click.command()
 @click.argument("file", type=click.File("rb"))
 @click.option("--lines", is_flag=True, help="One document a line in, one answer a line out.")
-def pops(file: BinaryIO, lines: bool) -> None:
-    """Read a picture with its frames (- for standard input) and print what they say: offsets, what went
-    wrong, and the one thing to change next."""
+@click.option("--json", "as_json", is_flag=True, help="Print the answer document instead of sentences.")
+def pops(file: BinaryIO, lines: bool, as_json: bool) -> None:
+    """Read a picture with its frames (- for standard input) and print what they say: how near it is, what
+    went wrong, and the one thing to change next."""
     if not lines:
         with faults_told():
             found = pops_file(read_bytes(file))
-        click.echo(found.model_dump_json(indent=2).encode())
+        click.echo((found.model_dump_json(indent=2) if as_json else pops_words(found)).encode())
         return
     for number, line in enumerate(file, start=1):
         if line.strip():
@@ -147,6 +150,34 @@ def light(
 
 
 COMMANDS = (plan, pops, shoot, light)
+
+
+def pops_words(found: PopsAnswer) -> str:
+    """What frames say, in sentences and a small table: where each zone lands as it was dialled, and by how
+    much daylight and gear are off what was believed."""
+    parts = [found.why]
+    if found.next is not None:
+        of = f" of {found.next.light}" if found.next.light else ""
+        lands = wording.listed(
+            [f"{zone} at {wording.signed(level)}" for zone, level in found.next.expected.items()]
+        )
+        parts.append(f"Next: set {found.next.control}{of} to {found.next.to}. Then {lands}.")
+    parts += [
+        f"{FAULTS_BY_KEY[fault.fault].label.capitalize()}? {wording.percent(fault.probability)} likely."
+        f" {fault.check}"
+        for fault in found.faults
+    ]
+    rows = [
+        (name, f"{wording.signed(known.value)} ± {wording.plain(known.uncertainty)}")
+        for name, known in found.levels.items()
+    ]
+    parts += ["", tabulate(rows, headers=["as dialled", "level, stops"], disable_numparse=True)]
+    rows = [
+        (name, f"{wording.signed(known.value)} ± {wording.plain(known.uncertainty)}")
+        for name, known in found.offsets.items()
+    ]
+    parts += ["", tabulate(rows, headers=["off by", "stops"], disable_numparse=True)]
+    return "\n".join(parts)
 
 
 def table(found: PlannedFile) -> str:

@@ -1,5 +1,6 @@
 """The pops document, `noggin-pops` version 1: a picture with its frames in, what they say out."""
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import ConfigDict, Field, ValidationError
@@ -22,11 +23,13 @@ from noggin.core.pops.frame import (
     Dialled,
     Frame,
     LevelSeen,
+    Meant,
     MeterSeen,
     Seen,
     ShareSeen,
     place_of,
 )
+from noggin.core.pops.looks import with_meant
 from noggin.core.pops.next_change import advise
 from noggin.core.pops.prospects import Change
 from noggin.core.setup.setup import SetUp
@@ -45,6 +48,9 @@ VERSION = 1
 FRAMES_MOST = 100
 """Frames of one picture."""
 
+LOOKS_MOST = 20
+"""Pictures of one take."""
+
 FaultKey = Literal[
     "no_flash", "group_asleep", "sync_fallback", "hss_off", "hss_left_on", "filter_left_off",
     "filter_left_on", "auto_iso", "auto_flash", "wrong_light", "cloud", "typing_slip",
@@ -56,8 +62,9 @@ SURFACES = {surface.label: surface for surface in (*SKINS.values(), *CLOTHES.val
 
 
 class DialledDocument(Part):
-    """What a frame was dialled to. `nd_stops` is what the filters take together, where one is turned, and
-    `distances` where lights stand that were moved since."""
+    """What a frame was dialled to. `nd_stops` is what the filters take together, where one is turned,
+    `compensation` that of automatic flash, in place of powers, and `distances` where lights stand that were
+    moved since."""
 
     shutter: Time
     aperture: Annotated[float, Within(limits.APERTURE)]
@@ -66,6 +73,7 @@ class DialledDocument(Part):
     powers: dict[str, str | float] = Field(default_factory=dict, max_length=limits.LIGHTS_MOST)
     hss: bool = False
     nd_stops: Annotated[float, Within(limits.FILTER)] | None = added(None)
+    compensation: Annotated[float, Within(limits.LEVEL)] | None = added(None)
     distances: dict[str, Annotated[float, Within(limits.LIGHT_DISTANCE)]] = added({})
 
 
@@ -113,7 +121,8 @@ class SeenDocument(Part):
 
 
 class FrameDocument(Part):
-    """One frame. `fault` is what the photographer found had gone wrong, `not_faults` what had not."""
+    """One frame. `fault` is what the photographer found had gone wrong, `not_faults` what had not; `look`
+    is the picture of the take that it is of, and `wanted` are zones that are right as they came out."""
 
     minute: Annotated[float, Field(ge=0, le=1440)]
     flash: bool
@@ -121,6 +130,16 @@ class FrameDocument(Part):
     seen: list[SeenDocument] = Field(default_factory=list, max_length=20)
     fault: FaultKey | None = added(None)
     not_faults: list[FaultKey] = added([])
+    look: Name | None = added(None)
+    wanted: Annotated[list[Literal["background", "subject"]], Field(max_length=2)] = added([])
+
+
+class LookDocument(Part):
+    """One of several pictures of a take: what it is meant to be."""
+
+    name: Name
+    background_level: Annotated[float, Within(limits.LEVEL)]
+    subject_level: Annotated[float, Within(limits.LEVEL)] = 0.0
 
 
 class PopsDocument(Part):
@@ -132,6 +151,7 @@ class PopsDocument(Part):
     version: Literal[1]
     setup: SetUpDocument
     way: WayKey
+    looks: Annotated[list[LookDocument], Field(max_length=LOOKS_MOST)] = added([])
     frames: list[FrameDocument] = Field(min_length=1, max_length=FRAMES_MOST)
     notes: Any = None
 
@@ -171,7 +191,7 @@ class PopsAnswer(PlanPart):
     why: str
 
 
-def read_pops(found: dict[str, Any]) -> tuple[SetUp, Way, tuple[Frame, ...]]:
+def read_pops(found: dict[str, Any]) -> "Taken":
     """Set-up, way and frames of a parsed document. Raises BadDocument."""
     check_kind(found, FORMAT, VERSION)
     try:
@@ -196,25 +216,45 @@ def read_pops(found: dict[str, Any]) -> tuple[SetUp, Way, tuple[Frame, ...]]:
         faults.append(Problem("frames", "minutes go back: give the frames as they were taken"))
     if faults:
         raise BadDocument(faults)
-    return setup, work_out(setup, WAYS[document.way]), tuple(frames)
+    looks = [Meant(look.background_level, look.subject_level, look.name) for look in document.looks]
+    named = [(frame, one.look or "") for frame, one in zip(frames, document.frames, strict=True)]
+    try:
+        meant = with_meant(setup, looks, named)
+    except Refused as error:
+        raise BadDocument([Problem(error.name, error.problem)]) from None
+    return Taken(setup, work_out(setup, WAYS[document.way]), *meant)
 
 
-def answer(setup: SetUp, way: Way, frames: tuple[Frame, ...]) -> PopsAnswer:
+@dataclass(frozen=True)
+class Taken:
+    """A picture that is being taken: set-up, way, frames, and what the next one is meant to be."""
+
+    setup: SetUp
+    way: Way
+    frames: tuple[Frame, ...]
+    meant: Meant
+
+
+def answer(taken: Taken) -> PopsAnswer:
     """What some frames say."""
-    found = diagnose(setup, frames)
-    advice = advise(setup, way, found.plain)
+    setup = taken.setup
+    found = diagnose(setup, taken.frames)
+    advice = advise(setup, taken.way, found.plain, meant=taken.meant)
     likely = found.likely
-    change, why = (
-        (advice.change, advice.why) if likely is None else (None, f"Check first: {likely.fault.label}.")
-    )
+    change, why = (advice.change, advice.why) if likely is None else (None, likely.question)
     return PopsAnswer(
         offsets=_offsets(setup, found.estimate),
         levels={zone: _known(level) for zone, level in found.estimate.zones.items()},
         faults=_suspected(found),
         next=None if change is None else _next(setup, change),
         done=advice.done and likely is None,
-        why=f"{why} As dialled, face and background are both right with {percent(advice.probability)}.",
+        why=f"{why} {likely_right(advice.probability)}",
     )
+
+
+def likely_right(probability: float) -> str:
+    """How likely it is that face and background are right, as a sentence."""
+    return f"{percent(probability)} likely that both are right."
 
 
 def core_frame(setup: SetUp, frame: FrameDocument) -> Frame:
@@ -235,9 +275,19 @@ def core_frame(setup: SetUp, frame: FrameDocument) -> Frame:
         text = power if isinstance(power, str) else f"{power:g}"
         powers[place] = -dials.iso_stops(100 * read_power(text, mark, light.energy_ws))
     distances = {place_of(setup, name): distance for name, distance in dialled.distances.items()}
+    if dialled.compensation is not None and setup.intent.school != "auto":
+        raise Refused("dialled.compensation", "is for automatic flash: intent.flash.school is not auto")
     seen = tuple(one.core(setup) for one in frame.seen)
-    found = Dialled(settings, powers, dialled.hss, distances)
-    return Frame(frame.minute, frame.flash, found, seen, frame.fault or "", frozenset(frame.not_faults))
+    found = Dialled(settings, powers, dialled.hss, distances, dialled.compensation)
+    return Frame(
+        frame.minute,
+        frame.flash,
+        found,
+        seen,
+        frame.fault or "",
+        frozenset(frame.not_faults),
+        wanted=frozenset(frame.wanted),
+    )
 
 
 def _stack(setup: SetUp, dialled: DialledDocument) -> Stack:
@@ -304,6 +354,8 @@ def dialled_document(setup: SetUp, dialled: Dialled) -> dict[str, Any]:
     }
     if settings.stack.variable:
         found["nd_stops"] = settings.stack.stops
+    if dialled.compensation is not None:
+        found["compensation"] = dialled.compensation
     if dialled.distances:
         found["distances"] = {lights[place].says: far for place, far in dialled.distances.items()}
     return found

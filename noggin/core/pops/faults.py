@@ -313,7 +313,8 @@ def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualF
     ranked = sorted(chances.items(), key=lambda one: -one[1])
     suspected = tuple(Suspected(BY_KEY[key], chance) for key, chance in ranked if chance > SHOWN)
     asked = _names(suspected, "no_flash") or (_first_look(frames) and _names(suspected, "filter_left_off"))
-    asks = ASKED if asked else AMISS
+    # Who wants a frame as it came out has looked at it, and is asked nothing.
+    asks = 1.0 if last.wanted else ASKED if asked else AMISS
     plain = _best(told, None)
     said = Diagnosis(plain, plain, suspected, sum(chances.values()), asks)
     return replace(said, estimate=_best(told, said.likely.fault if said.likely else None))

@@ -156,6 +156,10 @@ class Meant:
         return setup if changed == intent else replace(setup, intent=changed)
 
 
+WANTED_ZONES = ("background", "subject")
+"""Zones of which a level is meant."""
+
+
 def meant_of(setup: SetUp) -> Meant:
     """What a set-up means."""
     return Meant(setup.intent.background_level, setup.intent.subject_level)

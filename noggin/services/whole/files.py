@@ -36,6 +36,7 @@ from noggin.store.store import Store
 __all__ = [
     "Daylight",
     "PlannedFile",
+    "PopsAnswer",
     "Remedy",
     "ShootFile",
     "SlotInFile",
@@ -93,7 +94,7 @@ class PlannedFile:
 
 def pops_file(raw: bytes) -> PopsAnswer:
     """What the frames of a pops document say. Raises BadDocument."""
-    return answer(*read_pops(read_object(raw)))
+    return answer(read_pops(read_object(raw)))
 
 
 def plan_file(raw: bytes) -> PlannedFile:

@@ -95,7 +95,7 @@ class Named(unittest.TestCase):
             (DOUBTFUL + 0.01, False, 2),
             (DOUBTFUL - 0.01, False, 0),
         ):
-            said = replace(found, suspected=two, amiss=amiss)
+            said = replace(found, suspected=two, amiss=amiss, asks=AMISS)
             self.assertEqual((said.likely is not None, len(said.others)), (likely, others), amiss)
 
     def test_good_frames_raise_no_alarm(self) -> None:
