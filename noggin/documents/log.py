@@ -73,7 +73,8 @@ class FrameEntry(Part):
     """One frame of the log. `verdict` is `right`, `off`, `daylight` (taken without flash) or `fault`;
     `sun_deg` is the sun's height; `lights` are those that were on, with what was before each; `patches` are
     where tones were read (left, top, width, height as parts of the frame), `histogram` the parts of the
-    frame from -8 stops to full, in equal steps of stops."""
+    frame from -8 stops to full, in equal steps of stops; `look` is the picture of its take that it is of,
+    and `wanted` are levels of zones that were right as they came out."""
 
     model_config = ConfigDict(title="noggin-log, one frame")
 
@@ -102,6 +103,8 @@ class FrameEntry(Part):
     patches: dict[str, list[Finite]] = added({})
     histogram: Annotated[list[Annotated[float, Field(ge=0, le=1)]], Field(max_length=256)] = added([])
     simulated: bool = added(False)
+    look: ShortText | None = added(None)
+    wanted: dict[Literal["background", "subject"], Finite] = added({})
 
     def frame(self, minute: float) -> FrameDocument | None:
         """As a frame of a picture, minutes after its first one; None where nobody knows what was dialled,
@@ -115,6 +118,7 @@ class FrameEntry(Part):
             seen=self.seen,
             fault=self.fault,
             not_faults=self.not_faults,
+            wanted=list(self.wanted),
         )
 
 

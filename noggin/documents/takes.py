@@ -8,10 +8,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError
 
-from noggin.documents.fields import Part, own_words
+from noggin.documents.fields import Part, added, own_words
 from noggin.documents.json_input import check_kind
 from noggin.documents.log import Note, ShortText
 from noggin.documents.plan import WayKey
+from noggin.documents.pops import LOOKS_MOST, LookDocument
 from noggin.documents.problems import BadDocument, Problem, problems_of
 from noggin.documents.setup import SetUpDocument, canonical
 from noggin.documents.written import SetUpWritten
@@ -41,7 +42,9 @@ def _instant(text: str) -> str:
 class TakeDocument(Part):
     """One set-up being photographed: the set-up as it was then, the way, what of the list was ticked,
     which advice was left alone, what was learned, and the seed of a rehearsal. `of` is the name of the
-    set-up that it is a take of, `frames` are the instants of its frames, which stand in the log."""
+    set-up that it is a take of, `frames` are the instants of its frames, which stand in the log; `looks`
+    are its pictures beside the first, `look` the one that was taken last, `ended` those that were called
+    done."""
 
     of: ShortText
     begun: Annotated[str, AfterValidator(_instant)]
@@ -52,6 +55,9 @@ class TakeDocument(Part):
         default_factory=list
     )
     lesson: Note = ""
+    looks: Annotated[list[LookDocument], Field(max_length=LOOKS_MOST)] = added([])
+    look: ShortText = added("")
+    ended: Annotated[list[ShortText], Field(max_length=LOOKS_MOST + 1)] = added([])
     frames: Annotated[list[Annotated[str, AfterValidator(_instant)]], Field(max_length=10_000)] = Field(
         default_factory=list
     )

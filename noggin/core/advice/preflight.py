@@ -9,7 +9,7 @@ from noggin.core.planning.lighting import Firing
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS
-from noggin.core.wording import plain, said_distance
+from noggin.core.wording import plain, said_distance, signed
 
 FRAMES_USUAL = 100
 """Frames of a set-up where nothing is said of how many. Common practice, no source."""
@@ -69,7 +69,15 @@ def _trigger(setup: SetUp, way: Way) -> Iterator[ToCheck]:
     if not any(firing.down is not None for firing in way.lighting.firings):
         yield ToCheck("trigger", "No flash in this way: trigger off")
         return
-    yield ToCheck("trigger", "Trigger on manual power, automatic flash off")
+    if setup.intent.school == "auto":
+        set_to = signed(way.compensation(setup) or 0.0)
+        yield ToCheck(
+            "trigger",
+            f"Trigger on automatic flash, compensation {set_to}",
+            "It meters for itself: what it measures is its own to look at.",
+        )
+    else:
+        yield ToCheck("trigger", "Trigger on manual power, automatic flash off")
     if way.lighting.hss:
         yield ToCheck(
             "hss",
@@ -93,7 +101,7 @@ def _light(setup: SetUp, index: int, firing: Firing) -> Iterator[ToCheck]:
     told = ", ".join(part for part in address if part) or "group and channel as on the trigger"
     yield ToCheck(
         f"light-{index}",
-        f"{title} at {firing.power_words}, {said_distance(light.distance_m)} away; receiver mode, {told}",
+        f"{title} {_power(setup, firing)}, {said_distance(light.distance_m)} away; receiver mode, {told}",
         "A head in slave mode does not see a pop in the sun.",
     )
     if light.gel is not None:
@@ -107,6 +115,10 @@ def _light(setup: SetUp, index: int, firing: Firing) -> Iterator[ToCheck]:
             f"{title}: {kilograms:.0f} kg on its stand, or someone who holds it",
             "For the gust of this set-up, with a factor of 2. Local rules come first.",
         )
+
+
+def _power(setup: SetUp, firing: Firing) -> str:
+    return "on automatic" if setup.intent.school == "auto" else f"at {firing.power_words}"
 
 
 def _battery(setup: SetUp, index: int, firing: Firing, title: str) -> ToCheck:

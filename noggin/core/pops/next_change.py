@@ -29,14 +29,15 @@ benchmarks/at_the_spot."""
 class Advice:
     """What to do next: a change, or none where nothing brings the picture nearer; how probable it is that
     face and background are right as dialled; whether the picture is done: right as far as can be known,
-    with the flash where it needs any; and whether it is `near`: close enough to shoot, though one more look
-    would make it surer."""
+    with the flash where it needs any; whether it is `near`: close enough to shoot, though one more look
+    would make it surer; and whether all of it is dialled `anew`, for another way or another look."""
 
     change: Change | None
     probability: float
     why: str
     done: bool = False
     near: bool = False
+    anew: bool = False
 
 
 def advise(
@@ -103,7 +104,7 @@ def _dialled_anew(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
     control, to = _main_control(setup, last, dialled)
     probability = right(setup, estimate, dialled)
     change = Change(control, None, to, dialled, landing, 0.0, 1 - probability, 0.0)
-    return Advice(change, probability, f"{way.label}: dial all of it as shown.")
+    return Advice(change, probability, f"{way.label}: dial all of it as shown.", anew=True)
 
 
 def _main_control(setup: SetUp, last: Dialled, now: Dialled) -> tuple[str, str]:
@@ -143,13 +144,16 @@ def _takes_from_flash(dialled: Dialled, change: Change) -> str:
 def _why(setup: SetUp, estimate: Estimate, dialled: Dialled, lit: bool) -> str:
     background, subject = errors(setup, estimate, estimate.lit(ActualFrame(dialled)))
     said = [
-        f"{zone} {abs(off):.1f} {'over' if off > 0 else 'under'}"
+        f"the {zone} {abs(off):.1f} {'over' if off > 0 else 'under'}"
         for zone, off in (("background", background), ("face", subject))
         if abs(off) > NEAR / 2
     ]
-    by = "" if lit else "With the planned flash: "
-    words = f"{by}{' and '.join(said)} what is meant." if said else "As dialled it comes near."
-    words = words[:1].upper() + words[1:]
+    if not said:
+        words = "As dialled it comes near."
+    elif lit:
+        words = f"You have {' and '.join(said)}."
+    else:
+        words = f"With the planned flash you would have {' and '.join(said)}."
     return f"{words} {SPILLS}" if background > NEAR and _spills(estimate, dialled) else words
 
 

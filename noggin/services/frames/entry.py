@@ -22,7 +22,7 @@ JUDGED = ("background", "subject")
 class PictureOfFrame:
     """The picture that a frame is of: a set-up as it was then and the way it is taken, what the log calls
     it, the shoot that it is part of, what is before each light by its index (as far as that is known),
-    what the take taught, and whether all of it is a rehearsal."""
+    what the take taught, whether all of it is a rehearsal, and which look of the take it is."""
 
     name: str
     setup: SetUp
@@ -31,6 +31,7 @@ class PictureOfFrame:
     modifiers: Mapping[int, str] = field(default_factory=dict)
     lesson: str = ""
     is_simulated: bool = False
+    look: str = ""
 
     @property
     def needs_flash(self) -> bool:
@@ -62,6 +63,7 @@ def completed(entry: FrameEntry, picture: PictureOfFrame) -> FrameEntry:
         "modifiers": [picture.modifiers[index] for index in fired if picture.modifiers.get(index)],
         "simulated": picture.is_simulated,
         "lesson": picture.lesson,
+        "look": picture.look or None,
         "levels": entry.levels or _levels_seen(entry),
     }
     if setup.scene.moment is not None:

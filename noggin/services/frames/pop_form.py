@@ -82,7 +82,11 @@ def _dialled(take: OpenTake, given: Mapping[str, str], problems: dict[str, str])
     }
     if stack.variable:
         dialled["nd_stops"] = stack.stops
-    for index, light in enumerate(take.setup.lights):
+    if proposed.compensation is not None:
+        set_to = given.get("compensation") or f"{proposed.compensation:.4f}"
+        dialled["compensation"] = _number(set_to, "compensation", problems)
+    by_hand = enumerate(take.setup.lights) if proposed.compensation is None else ()
+    for index, light in by_hand:
         power = given.get(f"power-{index}") or take.power(index)
         if power == "off":
             continue

@@ -16,6 +16,7 @@ from noggin.core.errors import Refused
 from noggin.core.pops.actual import light_uncertainty
 from noggin.core.pops.corrections import Correction, corrections
 from noggin.core.pops.faults import BY_KEY, diagnose
+from noggin.core.pops.looks import came_out
 from noggin.core.pops.prospects import COSTS
 from noggin.documents.log import NOTE_LENGTH, FrameEntry, written_entry
 from noggin.documents.pops import FRAMES_MOST, core_frame
@@ -24,6 +25,7 @@ from noggin.services.clock import Clock
 from noggin.services.day.placements import days_of
 from noggin.services.frames.entry import completed, fired_in, verdict_of
 from noggin.services.frames.frame_tags import put_frame
+from noggin.services.frames.looks import TakeLooks
 from noggin.services.frames.take import OpenTake, Shot, shot_of, shots_of
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import change_setup
@@ -33,21 +35,59 @@ from noggin.store.store import Store
 
 
 def choose_way(store: Store, clock: Clock, take: OpenTake, way: str) -> OpenTake:
-    """Take the picture another way. Raises Refused where there are frames already."""
-    if take.shots:
-        raise Refused("way", "this take has frames. Begin again to take the picture another way")
+    """Take the picture another way, from the next frame on; what is known goes along. Raises Refused."""
     limits.check_choice("way", way, take.plan.by_key)
     return _with_state(store, clock, replace(take, way=take.plan.way(way)), {})
 
 
+def begin_look(store: Store, clock: Clock, take: OpenTake, name: str) -> OpenTake:
+    """Take another look of the same people, or go on with one that was begun. Raises Refused."""
+    return _with_looks(store, clock, take, take.looks.with_look(name))
+
+
+def end_look(store: Store, clock: Clock, take: OpenTake, *, ended: bool) -> OpenTake:
+    """Call the look that is taken now done, whatever the figures say; or go on with it."""
+    return _learned(store, clock, _with_looks(store, clock, take, take.looks.with_end(ended=ended)))
+
+
+def _with_looks(store: Store, clock: Clock, take: OpenTake, looks: TakeLooks) -> OpenTake:
+    return _with_state(store, clock, _as_meant(replace(take, looks=looks)), looks.written())
+
+
+def _as_meant(take: OpenTake) -> OpenTake:
+    """A take whose frames are meant as its looks now say."""
+    return replace(take, shots=tuple(shots_of(take.looks, [shot.kept for shot in take.shots])))
+
+
+def go_on(store: Store, clock: Clock, take: OpenTake) -> OpenTake:
+    """Go on from a frame that is close enough: what would bring it nearer is dialled."""
+    return _with_state(store, clock, take, {"goes_on": len(take.shots)})
+
+
+def want(store: Store, clock: Clock, take: OpenTake, frame_id: int, zone: str, *, on: bool) -> OpenTake:
+    """A zone is right as it came out in a frame, from then on, or is not. Raises NotKept, Refused."""
+    shot = _shot(take, frame_id)
+    wanted = {name: level for name, level in shot.entry.wanted.items() if name != zone}
+    if on:
+        place = take.shots.index(shot) + 1
+        if shot.frame is None:
+            raise Refused("wanted", "nobody knows how that frame was dialled")
+        found = came_out(take.findings_up_to(place).diagnosis.plain, [zone])
+        wanted |= {name: round(level, 3) for name, level in found.items()}  # type: ignore[misc]
+    changed = _put_again(store, take, shot, {"wanted": wanted})
+    return _learned(store, clock, _as_meant(_with_settled(take, changed)))
+
+
 def begin_again(store: Store, clock: Clock, take: OpenTake, *, rehearsal: bool = False) -> OpenTake:
     """A fresh take of the set-up as it is now, kept beside those before it."""
-    way = take.way if not take.shots else take.now.plan.shown
+    way = take.way
     document = blank_take(take.now.document, way.key)
     if rehearsal:
         document["rehearsal"] = {"seed": randbelow(SEEDS)}
     kept = store.takes.begin(take.id, document, clock())
-    return OpenTake(take.now, kept, take.now.document, take.now.plan, take.now.plan.way(way.key), ())
+    planned = take.now.plan
+    looks = TakeLooks(planned.setup)
+    return OpenTake(take.now, kept, take.now.document, planned, planned.way(way.key), (), looks)
 
 
 SEEDS = 1_000_000
@@ -118,7 +158,7 @@ def foresee(take: OpenTake) -> None:
 def with_entry(take: OpenTake, entry: FrameEntry) -> OpenTake:
     """A take as it will be with one frame more. Raises Refused, BadDocument."""
     first = take.shots[0].taken if take.shots else datetime.fromisoformat(entry.taken)
-    shot = shot_of(take.setup, KeptFrame(0, 0, None, {}), entry, first)
+    shot = shot_of(take.setup, KeptFrame(0, 0, None, {}), entry, first, take.meant)
     return replace(take, shots=(*take.shots, shot))
 
 
@@ -126,7 +166,7 @@ def without_frame(take: OpenTake, frame_id: int) -> OpenTake:
     """A take as it will be with a frame taken out. Raises NotKept."""
     out = _shot(take, frame_id)
     left = [shot.kept for shot in take.shots if shot.id != out.id]
-    return replace(take, shots=tuple(shots_of(take.setup, left)))
+    return replace(take, shots=tuple(shots_of(take.looks, left)))
 
 
 def with_settled_fault(take: OpenTake, frame_id: int, fault: str, *, true: bool) -> OpenTake:
@@ -154,7 +194,8 @@ def add_frame(
     frame = entry.frame(0.0)
     if frame is not None:
         core_frame(take.setup, frame)  # refused here, before it is kept
-    take = _with_state(store, clock, take, {})
+    looks = take.looks.with_end(ended=False)
+    take = _with_state(store, clock, replace(take, looks=looks), looks.written())
     kept = store.frames.add(
         datetime.fromisoformat(entry.taken),
         written_entry(entry),
@@ -173,9 +214,9 @@ def _with_shot(store: Store, take: OpenTake, kept: KeptFrame, entry: FrameEntry)
     """A take with one frame more. One that was taken before others moves their minutes: they are read
     again."""
     if take.shots and kept.place < take.shots[-1].kept.place:
-        return replace(take, shots=tuple(shots_of(take.setup, store.frames.of_take(_kept(take).id))))
+        return replace(take, shots=tuple(shots_of(take.looks, store.frames.of_take(_kept(take).id))))
     first = take.shots[0].taken if take.shots else datetime.fromisoformat(entry.taken)
-    return replace(take, shots=(*take.shots, shot_of(take.setup, kept, entry, first)))
+    return replace(take, shots=(*take.shots, shot_of(take.setup, kept, entry, first, take.meant)))
 
 
 def _day_of(store: Store, clock: Clock, take: OpenTake) -> str | None:
@@ -191,7 +232,8 @@ def _day_of(store: Store, clock: Clock, take: OpenTake) -> str | None:
 def corrections_of_take(store: Store, kept: KeptTake) -> tuple[tuple[Correction, ...], int, datetime]:
     """What the frames of a take say of its set-up, how many they are, and when the last one was taken."""
     begun = plan_of_text(json.dumps(kept.document["setup"]))
-    shots = tuple(shots_of(begun.setup, store.frames.of_take(kept.id)))
+    looks = TakeLooks.of(begun.setup, kept.document)
+    shots = tuple(shots_of(looks, store.frames.of_take(kept.id)))
     frames = [shot.frame for shot in shots if shot.frame]
     if not frames:
         return (), 0, kept.begun_at
@@ -241,7 +283,8 @@ def _changed(take: OpenTake, shot: Shot, change: Mapping[str, Any]) -> Shot:
     entry = shot.entry.model_copy(update=change)
     frame = entry.frame(shot.frame.minute if shot.frame else 0.0)
     kept = replace(shot.kept, document=written_entry(entry))
-    return Shot(kept, entry, core_frame(take.setup, frame) if frame else None)
+    meant = shot.frame.meant if shot.frame else None
+    return Shot(kept, entry, replace(core_frame(take.setup, frame), meant=meant) if frame else None)
 
 
 def _learned(store: Store, clock: Clock, take: OpenTake, judged: int | None = None) -> OpenTake:

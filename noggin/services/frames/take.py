@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 from math import floor, isinf, log2
@@ -17,13 +17,15 @@ from noggin.core.planning.way import Plan, Way
 from noggin.core.pops.actual import Lit, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.faults import Diagnosis, Suspected, diagnose_last, possible
-from noggin.core.pops.frame import Dialled, Frame, LevelSeen
+from noggin.core.pops.frame import Dialled, Frame, LevelSeen, Meant
 from noggin.core.pops.judging import NEAR, with_flash
 from noggin.core.pops.next_change import Advice, advise
-from noggin.core.pops.prospects import Change
+from noggin.core.pops.prospects import COMPENSATION_MOST
+from noggin.core.pops.prospects import Change as Change
 from noggin.core.pops.target import expected
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
+from noggin.core.wording import signed
 from noggin.documents.log import FrameEntry, read_entry
 from noggin.documents.pops import core_frame
 from noggin.documents.setup import canonical, setup_of_text
@@ -31,6 +33,7 @@ from noggin.forms.change import without_frames
 from noggin.services.clock import Clock
 from noggin.services.day.offline_day import BARE
 from noggin.services.frames.entry import PictureOfFrame
+from noggin.services.frames.looks import TakeLooks, take_in
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import OpenSetUp, open_setup
 from noggin.store.frames import KeptFrame, KeptTake
@@ -103,6 +106,7 @@ class OpenTake:
     plan: Plan
     way: Way
     shots: tuple[Shot, ...]
+    looks: TakeLooks
 
     @property
     def id(self) -> int:
@@ -113,6 +117,16 @@ class OpenTake:
     def setup(self) -> SetUp:
         """The set-up as it was when the first frame was taken."""
         return self.plan.setup
+
+    @cached_property
+    def meant(self) -> Meant:
+        """What the next frame is meant to be, in the look that is taken now."""
+        return self.looks.after(self.shots)[self.looks.now]
+
+    @cached_property
+    def setup_meant(self) -> SetUp:
+        """The set-up with that for what is meant."""
+        return self.meant.of(self.setup)
 
     @property
     def _state(self) -> Mapping[str, Any]:
@@ -173,8 +187,10 @@ class OpenTake:
 
     def findings_up_to(self, count: int) -> Findings:
         """What the first so many frames say."""
-        frames = tuple(SaidFrame(repr(shot.frame), shot.frame) for shot in self.shots[:count] if shot.frame)
-        return _findings(json.dumps(self.document), self.way.key, frames, self.left_alone)
+        said = [shot.frame for shot in self.shots[:count] if shot.frame]
+        frames = tuple(SaidFrame(repr(frame), frame) for frame in said)
+        meant = self.meant if count == len(self.shots) else said[-1].meant or self.meant
+        return _findings(json.dumps(self.document), self.way.key, frames, self.left_alone, meant)
 
     @property
     def other_faults(self) -> tuple[Suspected, ...]:
@@ -188,8 +204,32 @@ class OpenTake:
 
     @property
     def change(self) -> Change | None:
-        """The one thing to change next."""
-        return self.findings.advice.change if self.findings and not self.likely else None
+        """The one thing to change next; where it is close enough, only for who wants to go on."""
+        if self.findings is None or self.likely or self.ended or (self.near and not self._goes_on):
+            return None
+        return self.findings.advice.change
+
+    @property
+    def near(self) -> bool:
+        """Whether the picture is close enough to shoot, though not known to be right."""
+        return self.findings is not None and not self.likely and self.findings.advice.near
+
+    @property
+    def better(self) -> Change | None:
+        """What would bring a picture nearer that is close enough."""
+        if self.findings is None or not self.near or self._goes_on or self.ended:
+            return None
+        return self.findings.advice.change
+
+    @property
+    def _goes_on(self) -> bool:
+        """Whether the photographer goes on from the last frame though it is close enough."""
+        return bool(self._state.get("goes_on") == len(self.shots))
+
+    @property
+    def ended(self) -> bool:
+        """Whether the photographer calls the look that is taken done."""
+        return self.looks.now in self.looks.ended
 
     @property
     def flash_next(self) -> bool:
@@ -206,8 +246,9 @@ class OpenTake:
         """The picture that its frames are of."""
         return PictureOfFrame(
             self.now.setup.name,
-            self.setup,
+            self.setup_meant,
             self.way,
+            look=self.looks.now,
             modifiers=dict(self._modifiers()),
             lesson=self.lesson,
             is_simulated=self.is_rehearsal,
@@ -224,13 +265,13 @@ class OpenTake:
     @property
     def done(self) -> bool:
         """Whether the picture is right, as far as can be known."""
-        return self.findings is not None and not self.likely and self.findings.advice.done
+        return self.ended or (self.findings is not None and not self.likely and self.findings.advice.done)
 
     @property
     def disagrees(self) -> str:
         """What the photographer saw otherwise of the last frame, though the figures call it right; empty
         where they agree."""
-        if not self.done:
+        if not self.done or self.ended:
             return ""
         against, last = self.against_of(self.frames[-1].flash), self.frames[-1]
         said = [
@@ -250,10 +291,16 @@ class OpenTake:
             return with_flash(self.setup, self.way, Dialled(self.way.settings, {}, self.way.lighting.hss))
         if self.change:
             return self.change.dialled
+        if self.findings and self.findings.advice.anew and self.findings.advice.change:
+            # Whatever is still to be looked at, a frame of another way is no frame of this one.
+            return self.findings.advice.change.dialled
         return with_flash(self.setup, self.way, self.frames[-1].dialled)
 
     def power(self, index: int) -> str:
-        """What a light is dialled to for the next frame; "off" where it is left out."""
+        """What a light is dialled to for the next frame; "off" where it is left out, and on automatic flash
+        the compensation of all."""
+        if self.dialled.compensation is not None:
+            return f"auto {signed(self.dialled.compensation)}"
         down = self.dialled.powers.get(index)
         light = self.setup.lights[index]
         return "off" if down is None else power_label(down, light.scale, light.full_mark)
@@ -265,6 +312,16 @@ class OpenTake:
         count = floor(log2(1 / light.power_min) / light.power_step + TOLERANCE) + 1
         steps = (power_label(one * light.power_step, light.scale, light.full_mark) for one in range(count))
         return tuple((label, label) for label in dict.fromkeys((*steps, self.power(index), "off")))
+
+    @property
+    def compensations(self) -> tuple[tuple[str, str], ...]:
+        """Every compensation of automatic flash, in thirds, as choices of a page; none where it is by
+        hand."""
+        if self.dialled.compensation is None:
+            return ()
+        most = round(COMPENSATION_MOST * 3)
+        thirds = (step / 3 for step in range(-most, most + 1))
+        return tuple((f"{one:.4f}", signed(one)) for one in thirds)
 
     @property
     def dials(self) -> Mapping[str, tuple[tuple[str, str], ...]]:
@@ -306,7 +363,7 @@ class OpenTake:
 
     def against_of(self, flash: bool) -> Mapping[str, Stops]:
         """The same, of a frame with the flash or without it."""
-        return expected(self.setup, self.dialled, not flash)
+        return expected(self.setup_meant, self.dialled, not flash)
 
     @cached_property
     def _known(self) -> Estimate:
@@ -392,28 +449,33 @@ def _is_cold(last: KeptFrame, now: datetime) -> bool:
 def _opened(now: OpenSetUp, kept: KeptTake | None, frames: tuple[KeptFrame, ...], way: str) -> OpenTake:
     if kept and frames:
         begun = plan_of_text(json.dumps(kept.document["setup"]))
-        shots = tuple(shots_of(begun.setup, frames))
-        return OpenTake(now, kept, kept.document["setup"], begun, begun.way(kept.document["way"]), shots)
+        looks = TakeLooks.of(begun.setup, kept.document)
+        shots = tuple(shots_of(looks, frames))
+        taken = begun.way(kept.document["way"])
+        return OpenTake(now, kept, kept.document["setup"], begun, taken, shots, looks)
     # Until there is a frame, the set-up is what it is now.
     known = now.plan.by_key
     key = way if way in known else (kept.document["way"] if kept else "")
-    return OpenTake(now, kept, now.document, now.plan, known.get(key, now.plan.shown), ())
+    looks = TakeLooks.of(now.setup, kept.document if kept else {})
+    return OpenTake(now, kept, now.document, now.plan, known.get(key, now.plan.shown), (), looks)
 
 
-def shots_of(setup: SetUp, frames: Sequence[KeptFrame]) -> Iterator[Shot]:
-    """Kept frames as the core sees them, minutes counted from the first."""
+def shots_of(looks: TakeLooks, frames: Sequence[KeptFrame]) -> Iterator[Shot]:
+    """Kept frames as the core sees them, minutes counted from the first, each with what it was meant to
+    be."""
     first: datetime | None = None
+    meant = looks.begun()
     for kept in frames:
         entry = read_entry(kept.document)
         taken = datetime.fromisoformat(entry.taken)
         first = first or taken
-        yield shot_of(setup, kept, entry, first)
+        yield shot_of(looks.setup, kept, entry, first, take_in(meant, entry))
 
 
-def shot_of(setup: SetUp, kept: KeptFrame, entry: FrameEntry, first: datetime) -> Shot:
+def shot_of(setup: SetUp, kept: KeptFrame, entry: FrameEntry, first: datetime, meant: Meant) -> Shot:
     """One kept frame, so many minutes after the first of its take."""
     frame = entry.frame(max(apart(first, datetime.fromisoformat(entry.taken)) / MINUTE, 0.0))
-    return Shot(kept, entry, core_frame(setup, frame) if frame else None)
+    return Shot(kept, entry, replace(core_frame(setup, frame), meant=meant) if frame else None)
 
 
 @dataclass(frozen=True)
@@ -430,11 +492,15 @@ def _frames(said: tuple[SaidFrame, ...]) -> tuple[Frame, ...]:
 
 @lru_cache(maxsize=64)
 def _findings(
-    setup: str, way: str, frames: tuple[SaidFrame, ...], left_alone: tuple[tuple[str, int | None], ...]
+    setup: str,
+    way: str,
+    frames: tuple[SaidFrame, ...],
+    left_alone: tuple[tuple[str, int | None], ...],
+    meant: Meant,
 ) -> Findings:
     """What frames say, worked out once; what came of a frame, as the log keeps it, changes nothing."""
     planned, diagnosis = plan_of_text(setup), _diagnosed(setup, frames)
-    return Findings(diagnosis, advise(planned.setup, planned.way(way), diagnosis.plain, left_alone))
+    return Findings(diagnosis, advise(planned.setup, planned.way(way), diagnosis.plain, left_alone, meant))
 
 
 @lru_cache(maxsize=64)

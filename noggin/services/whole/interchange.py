@@ -174,6 +174,10 @@ def _take_files(store: Store, _: Clock) -> Iterator[tuple[str, bytes]]:
         yield archive.file_name("takes", place, "takes"), archive.text_of(document)
 
 
+LOOK_PARTS = ("looks", "look", "ended")
+"""What a take's document has of its looks."""
+
+
 def take_out(kept: Mapping[str, Any], name: str, begun: datetime, taken: list[str]) -> dict[str, Any]:
     """A take as it goes along: its document as it is kept, the name of its set-up, when it was begun, and
     the instants of its frames."""
@@ -183,6 +187,7 @@ def take_out(kept: Mapping[str, Any], name: str, begun: datetime, taken: list[st
         "begun": begun.isoformat(),
         **{part: kept[part] for part in ("setup", "way", "ticked", "left_alone")},
         "lesson": kept.get("lesson", ""),
+        **{part: kept[part] for part in LOOK_PARTS if kept.get(part)},
         "frames": taken,
         "rehearsal": rehearsal["seed"] if rehearsal else None,
     }
@@ -202,7 +207,8 @@ def _bring_takes(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator
                 if last and last.begun_at == begun:
                     known += 1
                     continue
-                kept = take.model_dump(mode="json", include={"way", "ticked", "left_alone", "lesson"})
+                parts = {"way", "ticked", "left_alone", "lesson", *LOOK_PARTS}
+                kept = take.model_dump(mode="json", include=parts)
                 rehearsal = None if take.rehearsal is None else {"seed": take.rehearsal}
                 begun_take = store.takes.begin(
                     number, {"setup": setup, "rehearsal": rehearsal, **kept}, begun

@@ -23,8 +23,7 @@ pages = Blueprint("spot", __name__)
 @pages.get("/setups/<int:setup_id>/shoot")
 def page(setup_id: int) -> str:
     """What to dial now, and what the frames say; another `way` where there are none yet."""
-    take = open_take(wiring().store, wiring().clock, setup_id, request.args.get("way", ""))
-    return _render(take)
+    return _render(_open(setup_id))
 
 
 def _render(take: OpenTake, **more: Any) -> str:
@@ -42,14 +41,15 @@ def _answer(take: OpenTake) -> ResponseReturnValue:
 
 
 def _open(setup_id: int) -> OpenTake:
-    return open_take(wiring().store, wiring().clock, setup_id)
+    """The take; in the way that the page was asked for, where nothing is kept of one yet."""
+    return open_take(wiring().store, wiring().clock, setup_id, request.args.get("way", ""))
 
 
 def _act(setup_id: int, change: Callable[[Store, Clock, OpenTake], OpenTake]) -> ResponseReturnValue:
     """Change a take and answer with it."""
     store, clock = wiring().store, wiring().clock
     with store.write_transaction():
-        take = change(store, clock, open_take(store, clock, setup_id))
+        take = change(store, clock, _open(setup_id))
     return _answer(take)
 
 
@@ -120,7 +120,7 @@ def fire(setup_id: int) -> ResponseReturnValue:
 @pages.post("/setups/<int:setup_id>/shoot/look")
 def look(setup_id: int) -> str:
     """What is seen of lights, trigger and camera after a simulated frame."""
-    take = open_take(wiring().store, wiring().clock, setup_id)
+    take = _open(setup_id)
     return _render(take, looked=rehearsal.look(take))
 
 
@@ -138,6 +138,33 @@ def way(setup_id: int) -> ResponseReturnValue:
     """Take the picture another way."""
     key = request.form.get("way", "")
     return _act(setup_id, lambda store, clock, take: spot.choose_way(store, clock, take, key))
+
+
+@pages.post("/setups/<int:setup_id>/shoot/look-on")
+def look_on(setup_id: int) -> ResponseReturnValue:
+    """Another look of the same people, or on with one that was begun."""
+    name = request.form.get("look", "")
+    return _act(setup_id, lambda store, clock, take: spot.begin_look(store, clock, take, name))
+
+
+@pages.post("/setups/<int:setup_id>/shoot/end")
+def end(setup_id: int) -> ResponseReturnValue:
+    """The look that is taken is done, or is not."""
+    ended = request.form.get("on") == "1"
+    return _act(setup_id, lambda store, clock, take: spot.end_look(store, clock, take, ended=ended))
+
+
+@pages.post("/setups/<int:setup_id>/shoot/on")
+def go_on(setup_id: int) -> ResponseReturnValue:
+    """On from a frame that is close enough."""
+    return _act(setup_id, spot.go_on)
+
+
+@pages.post("/setups/<int:setup_id>/shoot/frames/<int:frame_id>/wanted")
+def wanted(setup_id: int, frame_id: int) -> ResponseReturnValue:
+    """A zone is right as it came out."""
+    zone, on = request.form.get("zone", ""), request.form.get("on") == "1"
+    return _act(setup_id, lambda store, clock, take: spot.want(store, clock, take, frame_id, zone, on=on))
 
 
 @pages.post("/setups/<int:setup_id>/shoot/tick")

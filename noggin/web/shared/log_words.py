@@ -21,6 +21,8 @@ def lighting(entry: FrameEntry) -> str:
     if not entry.flash:
         return "flash off"
     powers = ", ".join(f"{name} {power}" for name, power in dialled.powers.items()) if dialled else ""
+    if dialled and dialled.compensation is not None:
+        powers = f"automatic flash {wording.signed(dialled.compensation)}"
     filters = " + ".join(dialled.filters) if dialled else ""
     return "; ".join(part for part in (powers, filters) if part) or "flash fired"
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from noggin.services.frames.take import ZONE_WORDS, OpenTake, Shot
+from noggin.services.frames.take import ZONE_WORDS, Change, OpenTake, Shot
 from noggin.services.words import wording
 
 CONTROLS = {
@@ -12,16 +12,16 @@ CONTROLS = {
     "aperture": "Aperture to {to}",
     "iso": "{to}",
     "filter": "Filter: {to}",
+    "compensation": "Automatic flash to {to}",
 }
 
 
-def change_words(found: OpenTake) -> str:
-    """The one change that is proposed: "Power of Key to 1/2"."""
-    change = found.change
-    if change is None:
-        return ""
+def change_words(found: OpenTake, change: Change) -> str:
+    """One change: "Power of Key to 1/2"."""
     light = "" if change.light is None else found.setup.lights[change.light].says
-    words = CONTROLS[change.control].format(light=light, to=change.to or "none")
+    control = "compensation" if change.dialled.compensation is not None else change.control
+    kind = change.control if change.control != "power" else control
+    words = CONTROLS[kind].format(light=light, to=change.to or "none")
     return words[:1].upper() + words[1:]
 
 
@@ -37,6 +37,8 @@ def shot_words(shot: Shot) -> str:
         return f"{camera}{filters}, flash off"
     dialled = shot.entry.dialled
     powers = ", ".join(f"{name} {power}" for name, power in dialled.powers.items()) if dialled else ""
+    if frame.dialled.compensation is not None:
+        powers = f"automatic flash {wording.signed(frame.dialled.compensation)}"
     return f"{camera}{filters}, {powers or 'flash off'}"
 
 

@@ -12,7 +12,7 @@ from noggin.core.pops.actual import Unknowns
 from noggin.core.pops.faults import diagnose
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen
 from noggin.core.pops.judging import with_flash
-from noggin.core.pops.next_change import Advice, advise
+from noggin.core.pops.next_change import CLOSE_ENOUGH, Advice, advise
 from noggin.core.pops.prospects import NOTHING_OFF
 from noggin.core.pops.target import meant_subject
 from noggin.core.setup.light import LightUncertainty
@@ -159,6 +159,9 @@ class Next(unittest.TestCase):
         advice = advise(SETUP, way, diagnose(SETUP, [Frame(0, True, dialled, seen)]).plain)
         self.assertFalse(advice.done)
         self.assertTrue(0.4 < advice.probability < 0.9, advice.probability)
+        # Below 90% it is close enough to shoot, and whoever goes on is told what would bring it nearer.
+        self.assertTrue(advice.near)
+        self.assertEqual(advice.why, CLOSE_ENOUGH)
 
     def test_where_the_subject_is_meant_goes_by_the_school(self) -> None:
         share = noon(school="share", share=0.5)
