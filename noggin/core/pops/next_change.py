@@ -52,9 +52,9 @@ def advise(
     (each with its light's place, None for the camera's) are not proposed: the photographer has overruled
     them."""
     last = estimate.frames[-1]
-    meant = meant or meant_of(setup)
+    meant, was = meant or meant_of(setup), last.meant or meant_of(setup)
     setup = meant.of(setup)
-    if not belongs(setup, way, last.dialled) or (last.meant or meant).look != meant.look:
+    if not belongs(setup, way, last.dialled) or was.look != meant.look:
         return _dialled_anew(setup, way, estimate)
     dialled = with_flash(setup, way, last.dialled)
     probability = right(setup, estimate, dialled)

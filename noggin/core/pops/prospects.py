@@ -162,7 +162,8 @@ class Prospects:
         band = last.flash and any(isinstance(one, BandSeen) for one in last.seen)
         if not band or shutter.stops > camera.sync.stops + TOLERANCE:
             return None
-        longer = camera.shutters.between(camera.slowest.stops, shutter.stops - TOLERANCE)
+        times = camera.shutters.between(camera.slowest.stops, shutter.stops)
+        longer = [time for time in times if time.stops < shutter.stops - TOLERANCE]
         if not longer or shutter.stops < camera.sync.stops - NEAR_WALL:
             return None
         return self._set("shutter", longer[-1].label, dialled, shutter=longer[-1])
