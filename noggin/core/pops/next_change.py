@@ -104,7 +104,9 @@ def _dialled_anew(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
     control, to = _main_control(setup, last, dialled)
     probability = right(setup, estimate, dialled)
     change = Change(control, None, to, dialled, landing, 0.0, 1 - probability, 0.0)
-    return Advice(change, probability, f"{way.label}: dial all of it as shown.", anew=True)
+    off = _off_in_words(setup, estimate, dialled)
+    left = f" Even so you would have {off}." if off else ""
+    return Advice(change, probability, f"{way.label}: dial all of it as shown.{left}", anew=True)
 
 
 def _main_control(setup: SetUp, last: Dialled, now: Dialled) -> tuple[str, str]:
@@ -142,19 +144,27 @@ def _takes_from_flash(dialled: Dialled, change: Change) -> str:
 
 
 def _why(setup: SetUp, estimate: Estimate, dialled: Dialled, lit: bool) -> str:
-    background, subject = errors(setup, estimate, estimate.lit(ActualFrame(dialled)))
-    said = [
-        f"the {zone} {abs(off):.1f} {'over' if off > 0 else 'under'}"
-        for zone, off in (("background", background), ("face", subject))
-        if abs(off) > NEAR / 2
-    ]
-    if not said:
+    background, _ = errors(setup, estimate, estimate.lit(ActualFrame(dialled)))
+    off = _off_in_words(setup, estimate, dialled)
+    if not off:
         words = "As dialled it comes near."
     elif lit:
-        words = f"You have {' and '.join(said)}."
+        words = f"You have {off}."
     else:
-        words = f"With the planned flash you would have {' and '.join(said)}."
+        words = f"With the planned flash you would have {off}."
     return f"{words} {SPILLS}" if background > NEAR and _spills(estimate, dialled) else words
+
+
+def _off_in_words(setup: SetUp, estimate: Estimate, dialled: Dialled) -> str:
+    """By how much background and face are off what is meant; empty where they are near."""
+    found = errors(setup, estimate, estimate.lit(ActualFrame(dialled)))
+    off = zip(("background", "face"), found, strict=True)
+    said = [
+        f"the {zone} {abs(by):.1f} {'over' if by > 0 else 'under'}"
+        for zone, by in off
+        if abs(by) > NEAR / 2
+    ]
+    return " and ".join(said)
 
 
 SPILLS = "The flash lights the background: take them farther from it, or put a grid on the light."
