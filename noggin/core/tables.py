@@ -77,6 +77,7 @@ SUN_SCALE = {
     "overcast": -3.0,
     "open shade": -2.75,
     "backlit face": -2.75,
+    "golden hour": -2.5,
     "sunset": -4.0,
 }
 """The trade's full-sun scale, stops from full sun. Common practice, no source."""
@@ -98,6 +99,63 @@ SUN_WORDS = {
     "low sun": "sunset",
 }
 """Other words for the same light."""
+
+
+@dataclass(frozen=True)
+class PlaceLight:
+    """The light of a kind of place by day: EV100, and its ± in stops."""
+
+    ev: EV100
+    uncertainty: Stops
+
+
+PLACE_LIGHT = {
+    "alley": PlaceLight(7.5, 2.5),
+    "under trees": PlaceLight(9.5, 2.0),
+    "porch": PlaceLight(9.0, 2.0),
+    "church door": PlaceLight(8.0, 2.0),
+    "by a window": PlaceLight(7.5, 2.0),
+    "room": PlaceLight(5.5, 2.0),
+    "hall": PlaceLight(5.5, 1.5),
+    "church": PlaceLight(4.0, 2.0),
+}
+"""Places where the sky is seen in part or not at all, by day: an alley between houses, a room by its window
+and deeper in, a sports or dance hall. Common practice, no source, from memory: wide, since walls decide."""
+
+PLACE_WORDS = {
+    "alley between houses": "alley",
+    "alleyway": "alley",
+    "narrow street": "alley",
+    "trees": "under trees",
+    "wood": "under trees",
+    "forest": "under trees",
+    "doorway": "porch",
+    "veranda": "porch",
+    "church porch": "church door",
+    "window": "by a window",
+    "window light": "by a window",
+    "room by a window": "by a window",
+    "room by its window": "by a window",
+    "inside": "room",
+    "indoors": "room",
+    "dance hall": "hall",
+    "sports hall": "hall",
+    "nave": "church",
+}
+"""Other words for them."""
+
+WHITE_BALANCES = {
+    "tungsten": 3200.0,
+    "incandescent": 3200.0,
+    "fluorescent": 4000.0,
+    "daylight": 5500.0,
+    "sun": 5500.0,
+    "sunny": 5500.0,
+    "flash": 5600.0,
+    "cloudy": 6500.0,
+    "shade": 7500.0,
+}
+"""What cameras' settings of white balance come to, kelvin. Common practice, from memory, ±500 K."""
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from math import floor
 
 from noggin.core.errors import unlike
 from noggin.core.physics.filters import Filter, stops_of_density, stops_of_factor
+from noggin.core.tables import WHITE_BALANCES
 from noggin.core.typed.text import NUMBER, matched, tidied
 from noggin.core.units import EV100, METRES_PER_FOOT, FNumber, Metres, Seconds, Stops
 from noggin.core.wording import distance_unit, number, plain, stops
@@ -37,9 +38,9 @@ def read_fraction(text: str) -> float:
 
 
 def read_power(text: str, full_mark: float | None = None, energy_ws: float | None = None) -> float:
-    """A flash power as a fraction of full: `1/4`, `1/4 -0.3`, `1/2 +1/3`, `0.4`, `60%`; with `full_mark`,
-    the mark of full power on a scale where each whole number is a stop, also `7.3`; with `energy_ws`, the
-    energy of a full pop, also `240 Ws`.
+    """A flash power as a fraction of full: `1/4`, `1/4 -0.3`, `1/2 +1/3`, `0.4`, `60%`, `half`; with
+    `full_mark`, the mark of full power on a scale where each whole number is a stop, also `7.3`; with
+    `energy_ws`, the energy of a full pop, also `240 Ws`.
 
     >>> round(read_power("1/4 -0.3"), 3), read_power("1/128"), read_power("7", full_mark=10)
     (0.198, 0.0078125, 0.125)
@@ -47,6 +48,8 @@ def read_power(text: str, full_mark: float | None = None, energy_ws: float | Non
     (0.6, 0.4)
     """
     tidy = tidied(text)
+    if tidy.removesuffix(" power") in POWER_WORDS:
+        return POWER_WORDS[tidy.removesuffix(" power")]
     share = re.fullmatch(rf"({NUMBER}) ?(%|ws|j)", tidy)
     if share and share[2] == "%":
         return float(share[1]) / 100
@@ -60,6 +63,10 @@ def read_power(text: str, full_mark: float | None = None, energy_ws: float | Non
     found = matched(r"(NUM(?: ?/ ?NUM)?)(?: ([+-] ?(?:NUM|\d/\d)))?", text, wanted)
     between = read_stops(found[2]) if found[2] else 0.0
     return float(read_fraction(found[1]) * _of_stops(between))
+
+
+POWER_WORDS = {"full": 1.0, "half": 0.5, "quarter": 0.25, "an eighth": 0.125, "eighth": 0.125}
+"""Powers as they are said."""
 
 
 def _of_stops(stops: Stops) -> float:
@@ -126,11 +133,16 @@ def read_aperture(text: str) -> FNumber:
 
 
 def read_distance(text: str) -> Metres:
-    """`2.4 m`, `240 cm`, `8 ft`, `8'` or `9'6"` in metres; a bare figure is in the reader's unit.
+    """`2.4 m`, `240 cm`, `8 ft`, `8'`, `9'6"` or `33 in` in metres; a bare figure is in the reader's unit.
 
     >>> read_distance("2.4 m"), read_distance("240cm"), round(read_distance("9'6\\""), 4)
     (2.4, 2.4, 2.8956)
+    >>> round(read_distance("33 in"), 4), round(read_distance('33"'), 4)
+    (0.8382, 0.8382)
     """
+    inches = re.fullmatch(rf'({NUMBER}) ?(?:in|inch|inches|")', tidied(text))
+    if inches:
+        return float(inches[1]) / 12 * METRES_PER_FOOT
     wanted = ("a distance", "2.4 m or 8 ft")
     feet = r"(NUM) ?(?:ft|feet|foot|') ?(?:(NUM) ?(?:in|\")?)?"
     found = matched(rf"(?:(NUM) ?(m|cm)?|{feet})", text, wanted)
@@ -336,10 +348,14 @@ def _show_filter(least: Stops, most: Stops) -> str:
 
 
 def read_kelvin(text: str) -> float:
-    """A colour temperature: `5600`, `5600 K`, `5,600 K`.
+    """A colour temperature: `5600`, `5600 K`, `5,600 K`, or a camera's word for one: `shade`, `flash`.
 
-    >>> read_kelvin("5,600 K"), read_kelvin("3200")
-    (5600.0, 3200.0)
+    >>> read_kelvin("5,600 K"), read_kelvin("3200"), read_kelvin("shade")
+    (5600.0, 3200.0, 7500.0)
     """
-    found = matched(r"(NUM) ?(?:k|kelvin)?", text, ("a colour temperature", "5600 K"))
+    word = tidied(text)
+    if word in WHITE_BALANCES:
+        return WHITE_BALANCES[word]
+    wanted = f"5600 K, {', '.join(WHITE_BALANCES)}"
+    found = matched(r"(NUM) ?(?:k|kelvin)?", text, ("a colour temperature", wanted))
     return float(found[1])

@@ -13,6 +13,8 @@ from noggin.core.tables import (
     LAMP_WORDS,
     LAMPS,
     LAMPS_UNCERTAINTY,
+    PLACE_LIGHT,
+    PLACE_WORDS,
     SOURCES,
     SUN_SCALE,
     SUN_WORDS,
@@ -28,15 +30,17 @@ def read_zone(text: str) -> tuple[EV100, Stops]:
 
     An EV or incident reading (`14.6`, `incident 14.3`), a reading off an 18% card (`card 15.2`), settings
     that looked right (`1/200 f/8 ISO 400`, in any order) with where the zone landed if that was not
-    mid-tone (`f/16 1/250 ISO 200, −2`), a word of the full-sun scale (`hazy sun`, `cloudy`), or lamps
-    (`fairy lights`).
+    mid-tone (`f/16 1/250 ISO 200, −2`), a word of the full-sun scale (`hazy sun`, `cloudy`), a kind of
+    place (`alley`, `under trees`), or lamps (`fairy lights`).
 
     >>> read_zone("14.6"), read_zone("hazy sun")
     ((14.6, 0.3), (13.6, 1.0))
     >>> read_zone("1/125 f/16"), round(read_zone("card 14.6")[0], 2)
     ((15.0, 0.3), 14.0)
-    >>> read_zone("f/16 1/125 ISO 200, −2"), read_zone("lanterns")
-    ((12.0, 0.3), (4.0, 1.5))
+    >>> read_zone("f/16 1/125 ISO 200, −2"), read_zone("lanterns"), read_zone("1/125s f16")
+    ((12.0, 0.3), (4.0, 1.5), (15.0, 0.3))
+    >>> read_zone("alley"), read_zone("window light")
+    ((7.5, 2.5), (7.5, 2.0))
     """
     tidy = tidied(text)
     word = SUN_WORDS.get(tidy, tidy)
@@ -44,6 +48,9 @@ def read_zone(text: str) -> tuple[EV100, Stops]:
         return FULL_SUN + SUN_SCALE[word], WORD_UNCERTAINTY
     if tidy in LAMP_WORDS:
         return LAMPS[LAMP_WORDS[tidy]].ev, LAMPS_UNCERTAINTY
+    place = PLACE_LIGHT.get(PLACE_WORDS.get(tidy, tidy))
+    if place is not None:
+        return place.ev, place.uncertainty
     measured = SOURCES["measured"].uncertainty
     card = re.fullmatch(r"(?:grey |gray )?card (.+)", tidy)
     if card:
@@ -53,12 +60,13 @@ def read_zone(text: str) -> tuple[EV100, Stops]:
         return settings, measured
     bare = re.fullmatch(rf"(?:incident )?(?:ev ?)?[+-]?(?:{NUMBER})", tidy)
     if not bare:
-        raise unlike(text, ("an EV", f"14.6, 1/200 f/8, card 15.2, {', '.join(SUN_SCALE)}"))
+        words = ", ".join((*SUN_SCALE, *PLACE_LIGHT))
+        raise unlike(text, ("an EV", f"14.6, 1/200 f/8, card 15.2, {words}"))
     return read_ev(tidy.removeprefix("incident ")), measured
 
 
 _SETTING = re.compile(
-    rf"(?P<time>1/\d+|(?:{NUMBER}) ?(?:s\b|\"))|f ?/? ?(?P<stop>{NUMBER})|iso ?(?P<iso>{NUMBER})"
+    rf"(?P<time>1/\d+(?: ?s\b)?|(?:{NUMBER}) ?(?:s\b|\"))|f ?/? ?(?P<stop>{NUMBER})|iso ?(?P<iso>{NUMBER})"
     rf"|(?P<bare>{NUMBER})"
 )
 

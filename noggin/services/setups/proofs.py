@@ -259,21 +259,30 @@ def halved(stage: ProofStage) -> ProofStage:
 
 def card_in(stage: ProofStage, plates: Plates, recipe: ProofRecipe) -> Card:
     """Where a card is held: beside the nearest face, on the side from which the key comes where there is
-    room. Raises Refused where none is in the frame."""
+    room; in a frame that is too narrow for that as near its edge as the card goes in. Raises Refused where
+    the frame is smaller than the card."""
     person = min(stage.people, key=lambda one: dist(one.eyes, stage.view.at))
     height, width = plates.shape
     scale = width / stage.view.width
     key = recipe.sources[0][1].at
     side = -1.0 if key[0] < person.eyes[0] else 1.0
-    found = []
+    found, beside = [], []
     for aside in (side, -side):
         place = floats([[person.eyes[0] + aside * CARD_ASIDE_M, person.eyes[1] - 0.02, person.eyes[2]]])
         x, y, depth = stage.view.project(place)
         half = max(int(stage.view.focal_px * scale * CARD_SIDE_M / float(depth[0]) / 2), 2)
         row, column = int(float(y[0]) * scale), int(float(x[0]) * scale)
+        if 2 * half + 2 >= min(height, width):
+            raise Refused("card", "there is no room for a card in this frame")
         if half < row < height - half and half < column < width - half:
-            stood = plates.cover[row - half : row + half + 1, column - half : column + half + 1].mean()
-            found.append((float(stood) > 0.3, Card((row, column), half)))
-    if not found:
-        raise Refused("card", "there is no room for a card beside the face in this frame")
-    return min(found, key=lambda item: item[0])[1]
+            found.append(Card((row, column), half))
+        held = min(max(row, half + 1), height - half - 1), min(max(column, half + 1), width - half - 1)
+        beside.append(Card(held, half))
+    return min(found or beside, key=lambda card: _on_people(plates, card) > 0.3)
+
+
+def _on_people(plates: Plates, card: Card) -> float:
+    """The part of a card that would be before somebody."""
+    (row, column), half = card.at, card.half
+    stood = plates.cover[row - half : row + half + 1, column - half : column + half + 1]
+    return float(stood.mean())

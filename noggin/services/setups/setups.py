@@ -10,7 +10,7 @@ from noggin.core.advice.cautions import MATTERS, Caution, weighed
 from noggin.core.advice.comparison import Difference, comparison
 from noggin.core.advice.derivations import DERIVATIONS, Derivation, Step
 from noggin.core.advice.details import details
-from noggin.core.advice.power_to_aperture import ApertureForPower, aperture_for
+from noggin.core.advice.flash_first import FlashFirst, daylight_words, flash_first, lens_words
 from noggin.core.advice.price import price
 from noggin.core.advice.reasons import against_others, decided, lesson, reasons, share_words, verdict
 from noggin.core.advice.remedies import Remedy, first_enough, remedies, remedies_of, remedy_label
@@ -59,6 +59,7 @@ __all__ = [
     "copy_setup",
     "enter",
     "example",
+    "flash_words",
     "import_setup",
     "latest_setup",
     "new_setup",
@@ -284,11 +285,18 @@ def nudge(store: Store, clock: Clock, setup_id: int, key: str, by: int) -> OpenS
         return replace(_opened(store, after), limit=limit)
 
 
-def aperture_at(opened: OpenSetUp, text: str) -> ApertureForPower | None:
-    """The aperture that a power of the key, as typed, is right for. Raises Unreadable, OutOfRange."""
+def aperture_at(opened: OpenSetUp, text: str) -> FlashFirst:
+    """The aperture that a power of the key, as typed, gives, and the time that follows from it. Raises
+    Unreadable, OutOfRange."""
     key = opened.setup.key
     mark = key.full_mark if key.scale == "decimal" else None
-    return aperture_for(opened.setup, read_power(text, mark, key.energy_ws))
+    return flash_first(opened.setup, read_power(text, mark, key.energy_ws))
+
+
+def flash_words(opened: OpenSetUp, found: FlashFirst) -> tuple[str, ...]:
+    """What the lens and the shutter then make of it, in sentences."""
+    said = (lens_words(found), daylight_words(opened.setup, found))
+    return tuple(words for words in said if words)
 
 
 def try_remedy(store: Store, clock: Clock, setup_id: int, way: str, remedy: str) -> OpenSetUp:

@@ -68,6 +68,41 @@ GROUPS = (
 )
 """The order of work before the lights: composition, daylight, intention, then filters and camera."""
 
+
+@dataclass(frozen=True)
+class WorkOrder:
+    """An order of the steps: what it is called, when it serves, and how many groups come before the
+    lights."""
+
+    label: str
+    serves: str
+    before_lights: int
+
+
+ORDERS = {
+    "daylight": WorkOrder(
+        "daylight first",
+        "Serves where the place matters and the light has power to spare: the aperture stays as you want.",
+        len(GROUPS),
+    ),
+    "flash": WorkOrder(
+        "flash first",
+        "Serves where the power is given: quick recycling, a light at its limit, a studio-like key. The"
+        " power gives the aperture, the shutter then places the daylight.",
+        1,
+    ),
+}
+"""Both orders of work. Common practice, no source."""
+
+ORDER_COOKIE = "order"
+
+
+def work_order() -> str:
+    """The order that this browser works in, a key of ORDERS."""
+    wanted = request.cookies.get(ORDER_COOKIE, "")
+    return wanted if wanted in ORDERS else "daylight"
+
+
 TYPED = (
     ("light", "14.6 · incident 13.2 · card 15.2 · f/16 1/250 ISO 200, −2 · hazy sun · cloudy · lanterns"),
     ("people", "fair in white dress, deep in dark suit"),
@@ -165,9 +200,20 @@ def _part(opened: OpenSetUp, part: str, heading: str, **more: object) -> str:
     )
 
 
+@pages.post("/setups/<int:setup_id>/order")
+def order(setup_id: int) -> ResponseReturnValue:
+    """The other order of work, kept in this browser."""
+    wanted = request.form.get("order", "")
+    if wanted not in ORDERS:
+        abort(400, "The order of work is daylight first or flash first.")
+    answer = redirect(url_for("bench.page", setup_id=setup_id), 303)
+    answer.set_cookie(ORDER_COOKIE, wanted, max_age=10 * 365 * 86_400, samesite="Strict")
+    return answer
+
+
 @pages.get("/setups/<int:setup_id>/aperture")
 def aperture_for_power(setup_id: int) -> ResponseReturnValue:
-    """Which aperture a power of the key (`power`, as typed) is right for."""
+    """Flash first: which aperture a power of the key (`power`, as typed) gives."""
     opened, text = services.open_setup(wiring().store, setup_id), request.args.get("power", "")
     found, problem = None, ""
     try:
@@ -179,6 +225,7 @@ def aperture_for_power(setup_id: int) -> ResponseReturnValue:
         opened=opened,
         text=text,
         found=found,
+        said=services.flash_words(opened, found) if found else (),
         problem=problem,
     )
 
@@ -332,6 +379,8 @@ def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = No
         elsewhere=_changed_elsewhere(opened, window),
         window=window,
         groups=GROUPS,
+        orders=ORDERS,
+        order=work_order(),
         lights=tuple(lights(opened)),
         on_days=placements.days_of(wiring().store, wiring().clock, opened.id, opened.setup),
         typed=TYPED,

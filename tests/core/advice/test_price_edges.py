@@ -3,24 +3,19 @@ and flash by share."""
 
 import unittest
 from dataclasses import replace
-from math import log2
 from typing import Any
 
-from noggin.core.advice.power_to_aperture import ApertureForPower
 from noggin.core.advice.price import price
 from noggin.core.advice.reasons import share_words
 from noggin.core.advice.verdict_words import landing_words, spare_words
 from noggin.core.advice.way_table import spill_text
 from noggin.core.physics.dials import DialStep, iso_dial
-from noggin.core.physics.filters import Stack
-from noggin.core.planning.drawbacks import WORST, Drawback, drawbacks
-from noggin.core.planning.lighting import light_up
 from noggin.core.planning.plan import plan
 from noggin.core.planning.verdicts import Miss
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.web.drawings.scale import scale
-from tests.support import LIGHT, noon, settings
+from tests.support import noon
 
 NARROW = 0.001
 
@@ -110,32 +105,3 @@ class Said(unittest.TestCase):
         setup = noon(school="share", share=0.2)
         for level, said in ((1 / 3, False), (1 / 3 + NARROW, True), (-1 / 3 - NARROW, True)):
             self.assertEqual(bool(share_words(setup, with_levels(way_of(setup), subject=level))), said)
-
-    def test_an_aperture_answers_a_power_within_a_third_of_a_stop(self) -> None:
-        way = way_of(noon())
-        self.assertEqual(
-            [ApertureForPower(way, over).near for over in (1 / 3, 1 / 3 + NARROW, -1 / 3, -1 / 3 - NARROW)],
-            [True, False, True, False],
-        )
-
-
-class Enough(unittest.TestCase):
-    def test_daylight_is_near_enough_a_third_of_a_stop_under(self) -> None:
-        # EV 13 at f/2 and 1/200 is 3.333 over mid-tone; with 6 stops of ND faces at EV e land at e −
-        # 15.667.
-        strong = (replace(LIGHT, power_min=1.0, gn_m=100),)
-        for under, off in ((1 / 3 - NARROW, True), (1 / 3 + NARROW, False)):
-            setup = noon(subject=15 + 2 / 3 - under, lights=strong)
-            lighting = light_up(setup, settings("1/200", 2.0, stack=Stack(("ND",), 6.0, (0,))))
-            self.assertEqual(lighting.left_off, off)
-
-
-class Drawbacks(unittest.TestCase):
-    def test_a_wish_without_any_answer_counts_the_most_there_is(self) -> None:
-        # A background at the subject's own distance never blurs.
-        setup = noon(background_distance_m=3.2, blur_least_pct=1.0)
-        way = way_of(setup)
-        (blur,) = drawbacks(setup, way.lighting, way.focus)
-        self.assertEqual((blur.kind, blur.stops), ("blur", WORST))
-        half = Drawback("battery", log2(2), (50, None), (100, None))
-        self.assertEqual(half.stops, 1.0)

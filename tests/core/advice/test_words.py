@@ -7,7 +7,6 @@ from typing import Any
 
 from noggin.core.advice.cautions import RULES, cautions
 from noggin.core.advice.details import details
-from noggin.core.advice.power_to_aperture import aperture_for
 from noggin.core.advice.reasons import advice, decided, lesson, reasons, share_words
 from noggin.core.advice.remedies import first_help
 from noggin.core.advice.verdict_words import (
@@ -18,7 +17,7 @@ from noggin.core.advice.verdict_words import (
     miss_brief,
     miss_words,
 )
-from noggin.core.errors import OutOfRange, Unreadable
+from noggin.core.errors import Unreadable
 from noggin.core.physics.battery import Battery
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.drawbacks import DRAWBACK_KINDS
@@ -265,24 +264,6 @@ class TypedAsPeopleSayIt(unittest.TestCase):
     def test_wind_and_several_distances(self) -> None:
         self.assertAlmostEqual(read_wind("20 knots"), 20 * 1852 / 3600, places=2)
         self.assertEqual(read_distances("2,2 m; 2.6, 3 m"), [2.2, 2.6, 3.0])
-
-
-class ApertureForAPower(unittest.TestCase):
-    def test_the_aperture_at_which_the_key_asks_for_that_power(self) -> None:
-        # The noon example by a filter asks for 1/2 −0.3 at f/2. With ND in thirds the flash would stay as
-        # it is at every aperture; with one filter of 6 stops the aperture moves what the key must give.
-        setup = noon(filters=(), background=10.0, subject=8.0, aperture=4.0)
-        half, eighth = aperture_for(setup, 1 / 2), aperture_for(setup, 1 / 8)
-        assert half is not None
-        assert eighth is not None
-        for found, power in ((half, 1 / 2), (eighth, 1 / 8)):
-            self.assertAlmostEqual(found.way.lighting.key.power or 0, power * 2**found.over)
-        self.assertLess(eighth.way.settings.aperture.stops, half.way.settings.aperture.stops + 1e-9)
-        with self.assertRaises(OutOfRange):
-            aperture_for(setup, 2.0)
-
-    def test_none_where_no_flash_is_needed(self) -> None:
-        self.assertIsNone(aperture_for(noon(subject=18.0), 0.5))
 
 
 class Typed(unittest.TestCase):
