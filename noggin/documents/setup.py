@@ -294,11 +294,13 @@ class CorrectedFigure(Part):
 
 
 class CorrectedDocument(Part):
-    """That frames corrected figures of this set-up: how many frames, when, and which figures."""
+    """That frames corrected figures of this set-up: how many frames, when, which figures, and how it was
+    shot in the end, in words."""
 
     frames: Annotated[int, Field(ge=1, le=1000)]
     at: ClockText
     figures: Annotated[list[CorrectedFigure], Field(max_length=100)]
+    shot: Annotated[str, Field(max_length=400)] = added("")
 
 
 class SetUpDocument(Part):

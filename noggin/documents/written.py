@@ -132,6 +132,7 @@ class CorrectedWritten(TypedDict):
     frames: int
     at: str
     figures: list[CorrectedFigureWritten]
+    shot: str
 
 
 class SetUpWritten(TypedDict):

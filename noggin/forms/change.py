@@ -3,6 +3,7 @@
 import re
 from collections.abc import Mapping, Sequence
 from copy import deepcopy
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
@@ -12,6 +13,7 @@ from noggin.core.pops.corrections import Correction
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
+from noggin.core.units import Metres
 from noggin.documents.lights import LightUncertaintyDocument
 from noggin.documents.paths import owner_of
 from noggin.documents.setup import ZoneUncertaintyDocument, setup_of
@@ -89,17 +91,33 @@ def with_estimate(document: Document) -> SetUpWritten:
     return copy
 
 
+@dataclass(frozen=True)
+class ShotSo:
+    """What was shot in the end: in words, and how far lights stood that were moved (metres, by their place
+    among the lights)."""
+
+    words: str = ""
+    distances: Mapping[int, Metres] = field(default_factory=dict)
+
+
 def with_frames(
-    document: Document, begun: Document, found: Sequence[Correction], frames: int, at: datetime
+    document: Document,
+    begun: Document,
+    found: Sequence[Correction],
+    frames: int,
+    at: datetime,
+    shot: ShotSo | None = None,
 ) -> SetUpWritten:
-    """A copy corrected by what some frames say of the set-up as it was when they were `begun`. A figure
-    that somebody has changed since stays as they want it."""
+    """A copy corrected by what some frames say of the set-up as it was when they were `begun`, with lights
+    where they stood when it was `shot`. A figure that somebody has changed since stays as they want it."""
     copy, start = _with_uncertainties(document), _with_uncertainties(begun)
     mark, earlier = copy.pop("corrected", None), start.get("corrected")
     if mark and mark != earlier:
         _put_back(copy, {row["path"]: _figure(start, row["path"]) for row in mark["figures"]}, mark)
     figures = {row["path"]: row for row in (earlier["figures"] if earlier else ())}
-    for path, now in _moved(start, found).items():
+    shot = shot or ShotSo()
+    stood = {f"lights[{index}].distance_m": far for index, far in shot.distances.items()}
+    for path, now in {**_moved(start, found), **stood}.items():
         before = _figure(start, path)
         if before is _GONE or _figure(copy, path) != before:
             continue
@@ -115,6 +133,7 @@ def with_frames(
             "frames": frames,
             "at": at.isoformat(timespec="minutes"),
             "figures": list(figures.values()),
+            "shot": shot.words,
         }
     return copy
 

@@ -282,6 +282,35 @@ class Takes(Shoot):
             self.assertEqual(self.opened().change, found.better)
 
 
+class Agrees(Shoot):
+    number = 2
+
+    def test_the_bench_has_the_light_where_it_was_shot_and_back_where_it_was_without_the_frames(
+        self,
+    ) -> None:
+        before = self.opened().now.setup.lights[0].distance_m
+        self.pop(saw_background="right", saw_subject="right")
+        self.pop(saw_background="right", saw_subject="under")
+        while (change := self.opened().change) is None or change.control != "distance":
+            self.assertLess(len(self.opened().shots), 8, change)
+            if (likely := self.opened().likely) is not None:
+                shot = self.opened().shots[-1]
+                self.send(f"frames/{shot.id}/fault", fault=likely.fault.key, true=0)
+                continue
+            self.pop(saw_background="right", saw_subject="under")
+        to = change.dialled.distances[0]
+        self.pop(saw_background="right", saw_subject="right")
+        bench = services.open_setup(self.store, self.number)
+        self.assertEqual(bench.setup.lights[0].distance_m, to)
+        self.assertIn(f"Speedlight at {to:.2f} m", bench.corrected)
+        self.assertIn("Shot so: ", words(self.client.get(f"/setups/{self.number}").text))
+        for shot in reversed(self.opened().shots):
+            self.send(f"frames/{shot.id}/remove")
+        bench = services.open_setup(self.store, self.number)
+        self.assertEqual(bench.setup.lights[0].distance_m, before)
+        self.assertEqual(bench.corrected, "")
+
+
 class Automatic(Shoot):
     def test_it_is_dialled_by_its_compensation_from_the_list_to_the_log(self) -> None:
         self.client.post(f"/setups/{self.number}/figures/school", data={"text": "auto"})

@@ -17,7 +17,6 @@ from noggin.core.advice.verdict_words import (
     spare_words,
 )
 from noggin.core.planning import candidates
-from noggin.core.planning.drawbacks import DRAWBACK_KINDS
 from noggin.core.planning.lighting import spill
 from noggin.core.planning.plan import work_out
 from noggin.core.planning.ranking import RULES, deciding_rule
@@ -80,17 +79,25 @@ def verdict(plan: Plan, helps: Remedy | None = None) -> str:
     costs = price(setup, chosen)
     if costs != "nothing":
         parts.append(f"The price: {costs}.")
+    others = [drawback for drawback in chosen.drawbacks if drawback.kind not in RUINS]
+    parts += [f"Watch out: {drawback_words(drawback)}." for drawback in others]
     return " ".join(parts)
 
 
 def _warnings(setup: SetUp, way: Way) -> Iterator[str]:
-    """What spoils the picture of the way that is recommended, movement first."""
-    worst_first = sorted(way.drawbacks, key=lambda drawback: list(DRAWBACK_KINDS).index(drawback.kind))
-    for drawback in worst_first:
-        yield f"Warning: {drawback_words(drawback)}."
+    """What ruins the picture of the way that is recommended, movement first."""
+    for kind in RUINS:
+        for drawback in way.drawbacks:
+            if drawback.kind == kind:
+                yield f"Warning: {drawback_words(drawback)}."
     skin = clipping_skin(setup, way)
     if skin is not None:
         yield f"Warning: skin clips, at {signed(skin)}."
+
+
+RUINS = ("movement", "focus")
+"""Drawbacks that no picture is kept with; the others are said after the recommendation. Common practice, no
+source."""
 
 
 def _settings_and_move(way: Way) -> str:

@@ -13,14 +13,17 @@ from typing import Any
 
 from noggin.core import limits
 from noggin.core.errors import Refused
+from noggin.core.planning.ways import WAYS
 from noggin.core.pops.actual import light_uncertainty
 from noggin.core.pops.corrections import Correction, corrections
 from noggin.core.pops.faults import BY_KEY, diagnose
 from noggin.core.pops.looks import came_out
 from noggin.core.pops.prospects import COSTS
+from noggin.core.wording import metres
 from noggin.documents.log import NOTE_LENGTH, FrameEntry, written_entry
 from noggin.documents.pops import FRAMES_MOST, core_frame
-from noggin.forms.change import with_frames
+from noggin.forms.change import ShotSo, with_frames
+from noggin.forms.layout_change import canonical_with_layout
 from noggin.services.clock import Clock
 from noggin.services.day.placements import days_of
 from noggin.services.frames.entry import completed, fired_in, verdict_of
@@ -343,5 +346,30 @@ def _taught_setup(store: Store, clock: Clock, take: OpenTake) -> OpenTake:
     said = corrections(take.findings.estimate) if take.findings else ()
     at = take.last.taken if take.last else clock()
     label = f"corrected by {count} frame{'s' if count != 1 else ''}" if count else "frames taken out"
-    now = change_setup(store, clock, take.id, label, lambda it: with_frames(it, began, said, count, at))
+    shot = _shot_so(take)
+    now = change_setup(
+        store,
+        clock,
+        take.id,
+        label,
+        lambda it: canonical_with_layout(with_frames(it, began, said, count, at, shot)),
+    )
     return replace(take, now=now)
+
+
+def _shot_so(take: OpenTake) -> ShotSo:
+    """How the picture was shot last with the flash, so that the Bench agrees with it."""
+    last = next((shot for shot in reversed(take.shots) if shot.frame and shot.frame.flash), None)
+    if last is None or last.frame is None or last.entry.dialled is None:
+        return ShotSo()
+    settings, dialled = last.frame.dialled.settings, last.entry.dialled
+    label = WAYS[last.entry.way].label if last.entry.way in WAYS else take.way.label
+    parts = [f"{label}, {settings.shutter.label} f/{settings.aperture.label} ISO {settings.iso.label}"]
+    parts += [settings.stack.words] if settings.stack.stops else []
+    parts += [f"{name} {power}" for name, power in dialled.powers.items()]
+    parts += [f"{name} at {metres(far)}" for name, far in dialled.distances.items()]
+    return ShotSo(", ".join(parts)[:SHOT_LENGTH], last.frame.dialled.distances)
+
+
+SHOT_LENGTH = 400
+"""Characters that are kept of how it was shot."""

@@ -511,6 +511,12 @@ def _diagnosed(setup: str, frames: tuple[SaidFrame, ...]) -> Diagnosis:
 
 
 def _picture(document: Mapping[str, Any]) -> dict[str, object]:
-    """What of a set-up makes the picture, as it was before any frame."""
-    before = canonical(without_frames(document))
-    return {name: part for name, part in before.items() if name not in ("name", "notes", "bag")}
+    """What of a set-up makes the picture, as it was before any frame. Where a plan puts lights follows from
+    their distances, which frames may have corrected."""
+    before = without_frames(document)
+    stands: dict[str, Any] = dict(before["scene"].get("plan") or {})
+    before["scene"]["plan"] = None
+    picture = {
+        name: part for name, part in canonical(before).items() if name not in ("name", "notes", "bag")
+    }
+    return {**picture, "stands": {name: part for name, part in stands.items() if name != "lights"}}

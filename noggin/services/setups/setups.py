@@ -147,12 +147,14 @@ class OpenSetUp:
 
     @property
     def corrected(self) -> str:
-        """By how many frames its figures were corrected, and when, as a sentence; empty where by none."""
+        """By how many frames its figures were corrected, and when, and how it was shot in the end, in
+        sentences; empty where by none."""
         mark = self.document.get("corrected")
         if not mark:
             return ""
         frames, at = mark["frames"], datetime.fromisoformat(mark["at"])
-        return f"Corrected by {frames} frame{'s' if frames != 1 else ''} at {at:%H:%M}."
+        said = f"Corrected by {frames} frame{'s' if frames != 1 else ''} at {at:%H:%M}."
+        return f"{said} Shot so: {mark['shot']}." if mark.get("shot") else said
 
     @property
     def against_others(self) -> str:
@@ -334,7 +336,13 @@ def use_estimate(store: Store, clock: Clock, setup_id: int) -> OpenSetUp:
 
 def undo_corrections(store: Store, clock: Clock, setup_id: int) -> OpenSetUp:
     """Everything that frames corrected as it was before them. Raises NotKept."""
-    return change_setup(store, clock, setup_id, "correction by frames taken back", without_frames)
+    return change_setup(
+        store,
+        clock,
+        setup_id,
+        "correction by frames taken back",
+        lambda document: canonical_with_layout(without_frames(document)),
+    )
 
 
 def pin(store: Store, clock: Clock, setup_id: int, pinned: bool) -> OpenSetUp:
