@@ -240,15 +240,29 @@ def choices_of(gear: Sequence[kit.AnyGear], bags: Sequence[str] = (), *, only: b
         for key, choice in _modifier_choices(_key(item), item).items()
     }
     transmitters = (item for item in along.all(kit.TriggerItem) if item.part == "transmitter")
+    # A head that is hired for the day stays choosable beside those that are owned.
+    hired = {key: Choice(f"{one.label}, hired", one.part) for key, one in classes.lights.items()}
     return Choices(
         cameras or classes.cameras,
         lenses or classes.lenses,
-        lights or classes.lights,
+        lights | hired if lights else classes.lights,
         {"bare": BY_CLASS.modifiers["bare"]} | (modifiers or dict(classes.modifiers)),
         {_key(item): Choice(item.name, _fixed({"trigger": item.name})) for item in transmitters},
         along,
         tuple(bags),
     )
+
+
+def measured_for(choices: Choices, light_class: str) -> tuple[str, str, float] | None:
+    """A light of the kit of this class whose guide number was measured: its key among the choices, what it
+    is called, and its guide number; None where none was."""
+    for item in choices.along.all(kit.LightItem):
+        if item.light_class != light_class:
+            continue
+        for reflector in item.reflectors:
+            if reflector.gn_m.source == "measured":
+                return f"{_key(item)}:{reflector.name}", item.name, reflector.gn_m.value
+    return None
 
 
 def _key(item: kit.Item) -> str:

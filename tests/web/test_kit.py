@@ -55,7 +55,8 @@ class Gear(KitCase):
         setup_id = setups.new_setup(self.store, self.wiring.clock)
         bench = self.get(f"/setups/{setup_id}")
         self.assertIn('<option value="kit:The little one:narrow head"', bench)
-        self.assertNotIn('<option value="studio"', bench)
+        self.assertIn('<option value="studio"', bench)  # a hired head stays choosable
+        self.assertIn("500 Ws class, hired", bench)
         self.assertIn('<option value="full_frame"', bench)  # no body in the kit: those are by class still
         self.client.post(
             f"/setups/{setup_id}/figures/class-0", data={"text": "kit:The little one:narrow head"}

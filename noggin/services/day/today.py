@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from noggin.core.clock import apart
+from noggin.core.pops.faults import MEASURED
 from noggin.core.shoot.timetable import known_name, left_behind
 from noggin.core.wording import lasting
 from noggin.demo import starting_document
@@ -75,30 +76,23 @@ def ahead_words(now: datetime, day: ShootDay) -> str:
 
 
 def _unmeasured(store: Store, day: ShootDay) -> Iterator[tuple[str, int | None]]:
-    """The lights of a day whose guide number was not measured, each once."""
-    gear = {item["name"]: (number, item) for number, item in _gear(store)}
+    """The lights of a day whose guide number was not measured, each once. What counts is the figure that
+    the set-up has: a class stays a class though a light of that name was measured."""
+    gear = {item["name"]: number for number, item in _gear(store)}
     named = {
         known_name(light.name, gear)
         for placed in day.slots
         if placed.slot
         for light in placed.slot.setup.lights
-        if light.name
+        if light.name and light.uncertainty.gn > MEASURED
     }
     for name in sorted(named):
-        if name not in gear:
-            yield name, None
-        elif not _measured(gear[name][1]):
-            yield name, gear[name][0]
+        yield name, gear.get(name)
 
 
 def _gear(store: Store) -> Iterator[tuple[int, dict[str, Any]]]:
     for number, text in store.gear.texts().items():
         yield number, json.loads(text)
-
-
-def _measured(item: Mapping[str, Any]) -> bool:
-    """Whether any reflector or zoom position of a light has a guide number that was measured."""
-    return any((row.get("gn_m") or {}).get("source") == "measured" for row in item.get("reflectors", ()))
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """Use cases of set-ups. Store, clock and devices are passed in."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
@@ -30,7 +30,7 @@ from noggin.documents.paths import path_of
 from noggin.documents.plan import PlanDocument, plan_document
 from noggin.documents.setup import canonical, setup_of, setup_of_text
 from noggin.forms.change import changed, with_estimate, with_light, without_frames, without_light
-from noggin.forms.choices import BY_CLASS, Choices
+from noggin.forms.choices import BY_CLASS, Choices, chosen, measured_for
 from noggin.forms.entry import Document, Entry
 from noggin.forms.layout_change import canonical_with_layout
 from noggin.forms.setup_entries import entries_of
@@ -84,6 +84,18 @@ class NoSuchRemedy(NogginError, LookupError):
 
 
 @dataclass(frozen=True)
+class MeasuredInstead:
+    """A light of the kit that was measured and may stand for a light of its class: the light's place in the
+    set-up, the key of the choice, what it is called, its guide number, and that of the class."""
+
+    index: int
+    key: str
+    name: str
+    gn_m: float
+    class_gn_m: float
+
+
+@dataclass(frozen=True)
 class OpenSetUp:
     """A set-up on the Bench: as kept, planned, and what was typed that could not be taken.
 
@@ -134,6 +146,18 @@ class OpenSetUp:
         """Which way is recommended, with its margin and price; or which comes closest, and what would mend
         it."""
         return verdict(self.plan, self.helps)
+
+    @property
+    def measured_instead(self) -> tuple[MeasuredInstead, ...]:
+        """Lights of the kit that were measured, where the set-up has their class."""
+        return tuple(self._measured_instead())
+
+    def _measured_instead(self) -> Iterator[MeasuredInstead]:
+        for index, light in enumerate(self.document["lights"]):
+            of_class = chosen(self.choices.lights, light, self.document, light)
+            found = None if of_class.startswith("kit:") else measured_for(self.choices, of_class)
+            if found is not None:
+                yield MeasuredInstead(index, *found, light["gn_m"])
 
     @property
     def assumed(self) -> str:
