@@ -4,6 +4,7 @@ from datetime import timedelta
 
 from playwright.sync_api import APIResponse, Page, Route, expect
 
+from noggin.services.frames import take
 from noggin.services.passphrase import PassPhrase
 from noggin.services.setups import setups as services
 from noggin.web import create_app
@@ -214,3 +215,79 @@ class SignedOut(Browser):
         self.page.evaluate("dispatchEvent(new Event('focus'))")
         expect(self.page.locator("#saving")).to_have_text("Signed out")
         expect(self.page.get_by_label("Aperture", exact=True)).to_be_visible()
+
+
+class AwayAtTheSpot(Browser):
+    """Frames and ticks wait as figures do; other acts say that they were not kept until one is answered."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.open("/setups/1/shoot")
+
+    def leave(self) -> None:
+        """Noggin answers nothing any more."""
+        self.page.route("**/*", lambda route: route.abort())
+
+    def come_back(self) -> None:
+        self.page.unroute("**/*")
+
+    def say(self, zone: str, word: str) -> None:
+        group = self.page.get_by_role("group", name=zone)
+        group.locator("label").filter(has=self.page.get_by_text(word, exact=True)).click()
+
+    def kept(self) -> int:
+        return len(take.open_take(self.store, self.wiring.clock, 1).shots)
+
+    def test_frames_and_ticks_wait_and_go_out_once(self) -> None:
+        sign = self.page.locator("#saving")
+        self.leave()
+        self.page.get_by_role("button", name="Camera on manual").click()
+        expect(sign).to_have_text("Offline. 1 entry waits here.")
+        for count, word in ((2, "right"), (3, "a little under")):
+            self.say("Background", word)
+            self.page.get_by_role("button", name="Keep this frame").click()
+            expect(sign).to_have_text(f"Offline. {count} entries wait here.")
+            expect(self.page.locator("#trouble")).to_contain_text("This frame waits in this browser")
+            self.assertEqual(self.page.locator(".saw-word:checked").count(), 0)
+        self.assertEqual(self.kept(), 0)
+        self.come_back()
+        expect(self.page.get_by_role("heading", name="2 frames, the last one first")).to_be_visible()
+        expect(sign).to_have_text("Saved")
+        self.assertEqual(self.kept(), 2)
+        checked = take.open_take(self.store, self.wiring.clock, 1).ticked
+        self.assertEqual(checked, {"manual"})
+
+    def test_a_frame_that_is_sent_twice_is_kept_once(self) -> None:
+        # The first answer is lost on its way: the frame is kept, waits all the same, and goes out again.
+        def lost(route: Route) -> None:
+            route.fetch()
+            route.abort()
+
+        self.page.route("**/shoot/frames", lost, times=1)
+        self.say("Background", "right")
+        self.page.get_by_role("button", name="Keep this frame").click()
+        expect(self.page.get_by_role("heading", name="1 frame, the last one first")).to_be_visible()
+        expect(self.page.locator("#saving")).to_have_text("Saved")
+        self.assertEqual(self.kept(), 1)
+
+    def test_a_double_tap_is_one_frame_and_no_alarm(self) -> None:
+        self.say("Background", "right")
+        self.page.get_by_role("button", name="Keep this frame").dblclick()
+        expect(self.page.get_by_role("heading", name="1 frame, the last one first")).to_be_visible()
+        expect(self.page.locator("#trouble")).to_be_empty()
+        alerts = self.page.locator("[role=alert]").all_inner_texts()
+        self.assertEqual([words for words in alerts if words], [])
+        self.assertEqual(self.kept(), 1)
+
+    def test_what_cannot_wait_is_said_not_to_be_kept_until_a_press_is_answered(self) -> None:
+        sign = self.page.locator("#saving")
+        self.leave()
+        self.page.get_by_role("button", name="Rehearse with a simulated spot").click()
+        expect(self.page.locator("#trouble")).to_contain_text("then press that again")
+        self.come_back()
+        expect(sign).to_have_text("Not kept. Press it again.")
+        expect(self.page.locator("#trouble")).to_contain_text("then press that again")
+        self.page.get_by_role("button", name="Rehearse with a simulated spot").click()
+        expect(self.page.get_by_text("Rehearsal.")).to_be_visible()
+        expect(sign).to_have_text("Saved")
+        expect(self.page.locator("#trouble")).to_be_empty()

@@ -168,7 +168,10 @@ def _brighter_background(case: Case) -> Iterator[Proposal]:
             return
         setup = replace(case.setup, intent=replace(intent, background_level=level))
         if planned(setup, case.way.kind).feasible:
+            lands = case.way.lighting.levels.background
             words = f"let the background go {stops(more)} brighter, to {signed(level)}"
+            if abs(level - lands) <= step / 2:
+                words = f"take the background as it comes, at {signed(lands)}"
             yield Proposal("brighter_background", words, setup, {"intent.background_level": level})
             return
 

@@ -62,8 +62,9 @@ PAIRS_TRIED = 40
 class Remedy:
     """One remedy: its key in REMEDIES, by how many stops the miss shrinks, in words what to do, the fields
     of the set-up document it changes (none: take another way as it is), whether it is enough, and the
-    second remedy it goes with where neither is enough alone, and whether it gives up more than a stop of
-    background or aperture as they are meant."""
+    second remedy it goes with where neither is enough alone, whether it gives up more than a stop of
+    background or aperture as they are meant, and what it gives the key in full (None where that is no
+    matter of the key), which may be more than is missing."""
 
     remedy: str
     gain: Stops
@@ -72,6 +73,7 @@ class Remedy:
     suffices: bool
     together_with: str = ""
     gives_up: bool = False
+    full: Stops | None = None
 
     @property
     def key(self) -> str:
@@ -104,12 +106,19 @@ class _Tried:
 
     proposal: Proposal
     before: SetUp
+    reserve: Stops | None
     after: Case
     gain: Stops
 
     @property
     def suffices(self) -> bool:
         return self.after.way.feasible
+
+    @property
+    def full(self) -> Stops | None:
+        before, after = self.reserve, self.after.way.reserve
+        same_way = self.proposal.kind is None
+        return after - before if same_way and before is not None and after is not None else None
 
     @property
     def remedy(self) -> Remedy:
@@ -121,12 +130,13 @@ class _Tried:
             proposal.change,
             self.suffices,
             gives_up=_gives_up(self.before, self.after.setup),
+            full=self.full,
         )
 
 
 def remedies(plan: Plan, spares: Spares = NO_SPARES) -> dict[str, tuple[Remedy, ...]]:
-    """The remedies of every way by its key: those that are enough alone first, then in REMEDIES' order;
-    what gives up more than a stop of what is meant comes last.
+    """The remedies of every way by its key: those that are enough alone first, by what they ask for, then
+    in REMEDIES' order; what gives up more than a stop of what is meant comes last.
 
     A way that holds has none, but where daylight alone makes the subject too bright.
     """
@@ -145,7 +155,14 @@ def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Rem
         singles = [_the_move(case, way.mend), *(one for one in singles if one.remedy != "closer")]
     elif not way.feasible and first_enough(singles) is None:
         singles = [*_cheapest_pair(case, found), *singles]
-    return tuple(sorted(singles, key=lambda one: (one.gives_up, not one.suffices)))
+    return tuple(sorted(singles, key=_by_what_it_asks))
+
+
+def _by_what_it_asks(one: Remedy) -> tuple[bool, bool, int]:
+    """Those that are enough first, by what has to be dialled, moved, held, carried or waited for; a pair by
+    the more of the two."""
+    costs = [REMEDIES[part].cost for part in one.key.split("+")]
+    return one.gives_up, not one.suffices, 0 if one.together_with else max(costs)
 
 
 def _the_move(case: Case, mend: Mend) -> Remedy:
@@ -226,7 +243,7 @@ def _tried(case: Case, proposal: Proposal) -> _Tried | None:
     way = planned(proposal.setup, proposal.kind or case.way.kind)
     after = Case(proposal.setup, way, case.spares)
     gain = _gain(case, after)
-    return _Tried(proposal, case.setup, after, gain) if gain >= LEAST_GAIN else None
+    return _Tried(proposal, case.setup, case.way.reserve, after, gain) if gain >= LEAST_GAIN else None
 
 
 def _gives_up(before: SetUp, after: SetUp) -> bool:

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterator, Mapping
+from datetime import datetime, timedelta
 from typing import Any
 
 from noggin.core.errors import OutOfRange, Refused, Unreadable
@@ -17,7 +18,7 @@ from noggin.services.day.shoots import Mistyped
 from noggin.services.frames.entry import taken_now
 from noggin.services.frames.frame_import import KNOWN, dialled_of
 from noggin.services.frames.measured import MeasuredFile
-from noggin.services.frames.take import BARE_LENS, OpenTake
+from noggin.services.frames.take import BARE_LENS, COLD, OpenTake
 from noggin.store.store import Store
 
 __all__ = ["SAID", "frame_of_file", "frame_of_form"]
@@ -58,8 +59,20 @@ def frame_of_form(clock: Clock, take: OpenTake, given: Mapping[str, str]) -> Fra
         )
     if problems:
         raise Mistyped(problems)
-    now = taken_now(clock, take.setup)
-    return read_entry({"taken": now, "flash": flash, "dialled": dialled, "seen": seen})
+    taken = _waited(clock, take, given.get("at", "")) or taken_now(clock, take.setup)
+    return read_entry({"taken": taken, "flash": flash, "dialled": dialled, "seen": seen})
+
+
+def _waited(clock: Clock, take: OpenTake, at: str) -> str:
+    """When a frame that waited in a browser was entered, by the clock of where the set-up is; empty for one
+    that did not wait, and where that cannot be."""
+    try:
+        entered = datetime.fromisoformat(at)
+    except ValueError:
+        return ""
+    if entered.tzinfo is None or not timedelta(0) <= clock() - entered <= COLD:
+        return ""
+    return taken_now(lambda: entered, take.setup)
 
 
 def _dialled(take: OpenTake, given: Mapping[str, str], problems: dict[str, str]) -> dict[str, Any]:

@@ -213,6 +213,11 @@ def add_frame(
     return _learned(store, clock, _with_shot(store, take, kept, entry))
 
 
+def remember_once(store: Store, clock: Clock, take: OpenTake, once: str) -> OpenTake:
+    """Know a frame again that was just kept, should it be sent once more."""
+    return _with_state(store, clock, take, {"once": [*take.once[-(FRAMES_MOST - 1) :], once]})
+
+
 def _with_shot(store: Store, take: OpenTake, kept: KeptFrame, entry: FrameEntry) -> OpenTake:
     """A take with one frame more. One that was taken before others moves their minutes: they are read
     again."""

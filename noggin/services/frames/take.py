@@ -152,6 +152,11 @@ class OpenTake:
         """Controls that the photographer wants as they are."""
         return tuple((control, light) for control, light in self._state.get("left_alone", ()))
 
+    @property
+    def once(self) -> tuple[str, ...]:
+        """By what the last frames that came are known again, where they come once more."""
+        return tuple(self._state.get("once", ()))
+
     @cached_property
     def checks(self) -> tuple[ToCheck, ...]:
         """What to go through before the first frame."""

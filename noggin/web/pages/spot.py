@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import partial
+from secrets import token_hex
 from typing import Any
 
 from flask import Blueprint, redirect, render_template, request, url_for
@@ -30,7 +31,8 @@ def _render(take: OpenTake, **more: Any) -> str:
     template = "spot/_spot.html" if wants_part() else "spot/page.html"
     given = {"typed": {}, "problems": {}, "looked": ()} | more
     given["readings"] = daylight_readings.day_readings(wiring().store, wiring().clock, take)
-    return render_template(template, take=take, said=SAID, seen_by=rehearsal.SEEN_BY, **given)
+    once = token_hex(8)
+    return render_template(template, take=take, said=SAID, seen_by=rehearsal.SEEN_BY, once=once, **given)
 
 
 def _answer(take: OpenTake) -> ResponseReturnValue:
@@ -59,15 +61,29 @@ def _one_more(
     keep: Callable[[Store, Clock, OpenTake, FrameEntry], OpenTake],
 ) -> ResponseReturnValue:
     """One frame more. What it says is worked out before anything is locked, so that nobody waits for that;
-    one that is offered once and was pressed twice is refused. Raises TooLate."""
-    take = _as_offered(_open(setup_id))
+    one that came already, by a double tap or after it had waited, is there once. Raises TooLate."""
+    take, once = _open(setup_id), request.form.get("once", "")[:ONCE_LENGTH]
+    if once in take.once:
+        return _answer(take)
+    take = _as_offered(take)
     try:
         entry = said(wiring().store, wiring().clock, take)
     except Mistyped as error:
         wrong = _render(take, typed=request.form, problems=error.problems)
         return wrong, 200 if wants_part() else 422
     spot.foresee(spot.with_entry(take, entry))
-    return _act(setup_id, lambda store, clock, take: keep(store, clock, _as_offered(take), entry))
+
+    def keep_once(store: Store, clock: Clock, take: OpenTake) -> OpenTake:
+        if once in take.once:
+            return take
+        kept = keep(store, clock, _as_offered(take), entry)
+        return spot.remember_once(store, clock, kept, once) if once else kept
+
+    return _act(setup_id, keep_once)
+
+
+ONCE_LENGTH = 64
+"""Characters of what tells a frame that is sent twice from another one."""
 
 
 def _as_offered(take: OpenTake) -> OpenTake:

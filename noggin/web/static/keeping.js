@@ -7,7 +7,8 @@
   const LOOK_MS = 4000;
   const byId = (id) => document.getElementById(id);
 
-  // ---- what waits: in the order of typing, each as { url, page, label, was, text } or with `by` steps ----
+  // ---- what waits: in the order of typing, each as { url, page, label, was, text } or with `by` steps; a form
+  // that may wait (a frame at the spot, a tick) as { url, page, label, act } with everything it would send ----
 
   const waiting = () => {
     try {
@@ -70,6 +71,8 @@
   // ---- the sign: saved, busy, waiting ----
 
   const sign = () => byId("saving");
+  // Pressed while nothing answered, and not one of what waits: so until the next press is answered.
+  let refused = false;
   let underWay = 0;
   let busy = null;
   const say = (state, words) => {
@@ -80,8 +83,11 @@
   const showState = () => {
     const count = waiting().length;
     const why = gone || "Offline";
-    if (count) say("waiting", `${why}. ${count} ${count === 1 ? "figure waits" : "figures wait"} here.`);
+    const figures = waiting().every((entry) => !entry.act);
+    const many = figures ? "figures wait" : "entries wait";
+    if (count) say("waiting", `${why}. ${count} ${count === 1 ? (figures ? "figure waits" : "entry waits") : many} here.`);
     else if (gone) say("waiting", why);
+    else if (refused) say("waiting", "Not kept. Press it again.");
     else if (!underWay) say("saved", "Saved");
   };
   const showWaiting = () => {
@@ -136,6 +142,8 @@
   document.addEventListener("htmx:before:request", (event) => {
     begun();
     const { ctx } = event.detail;
+    // Of a page that nobody changed anything on, nothing is said to be saved.
+    if (ctx.request.method !== "GET") sign().dataset.touched = "";
     const input = ctx.sourceElement;
     // Text that was typed on since is on its way itself: only the newest goes out.
     if (!input.matches?.("input[name=text]")) return;
@@ -151,6 +159,19 @@
     // The same text goes out while it is typed and when the field is left: it waits once.
     else if (typed || !waiting().some(isOf(urlOf(field)))) put({ ...entryOf(field), ...typed, text: inputOf(field).value });
   };
+  // Everything that a form would send, when it was entered; it goes out once, however often it is sent.
+  const actWaits = (form, ctx) => {
+    const given = [...ctx.request.body].filter(([name]) => !["csrf_token", "frames"].includes(name));
+    const when = [["waited", "1"], ["at", new Date().toISOString()]];
+    const { pathname, search } = new URL(form.getAttribute("action"), location.href);
+    const entry = { url: pathname + search, page: location.pathname + location.search, label: form.dataset.mayWait };
+    keep([...waiting(), { ...entry, act: [...given, ...when] }]);
+    form.reset();
+    const once = form.querySelector("[name=once]");
+    if (once) once.value = Array.from(crypto.getRandomValues(new Uint8Array(8)), (one) => one.toString(16)).join("");
+  };
+  const formOf = (ctx) => ctx?.sourceElement?.closest?.("form[data-may-wait]");
+
   // A part that does not wait its turn may be of a time before a change that was answered since, which brings
   // or asks for its own: the older one is not shown.
   let changes = 0;
@@ -170,8 +191,10 @@
     if (isWhole) stamp = response.headers.get("Noggin-Stamp") ?? stamp;
     const field = ctx.sourceElement.closest?.(".field");
     if (gone && field) waits(field, ctx);
+    else if (gone && formOf(ctx)) actWaits(formOf(ctx), ctx);
     else if (field && ctx.request.body?.has?.("text")) answered(field, ctx.request.body.get("text"));
     if (ctx.request.method !== "GET") {
+      if (!gone) refused = false;
       changes += 1;
       others?.postMessage(stamp);
     }
@@ -186,8 +209,12 @@
     if (field) {
       waits(field, ctx);
       told("Noggin is not answering. What you enter waits in this browser and goes out when it is back.", "told away");
+    } else if (formOf(ctx)) {
+      actWaits(formOf(ctx), ctx);
+      told(`Noggin is not answering. ${formOf(ctx).dataset.mayWait} waits in this browser and goes out when it is back.`, "told away");
     } else {
-      told("Noggin is not answering. Start it again, then press that again.", "told away");
+      refused = ctx?.request?.method !== "GET";
+      told("Noggin is not answering. Start it again, then press that again.", refused ? "told" : "told away");
     }
     showState();
     askAgain();
@@ -211,10 +238,20 @@
     return fetch(`${entry.url}?settled=1`, { method: "POST", body, headers: { "HX-Request": "true" }, keepalive: true });
   };
 
+  const sendAct = async (entry, page) => {
+    const body = new URLSearchParams(entry.act);
+    body.set("csrf_token", page ? page.querySelector("[name=csrf_token]").value : "");
+    const headers = { "HX-Request": "true" };
+    const answer = through(await fetch(entry.url, { method: "POST", body, headers, keepalive: true }));
+    const problem = answer.ok && (await read(answer)).querySelector("form .problem")?.textContent.trim();
+    if (!answer.ok || problem) told(`${entry.label} was not kept: ${problem || `Noggin answered ${answer.status}`}.`);
+  };
+
   // Sends one that waited, and says what had become of its figure meanwhile. Gives what is kept of it then.
   const send = async (entry) => {
     const served = through(await fetch(entry.page, { cache: "no-store" }));
     const page = served.ok && (await read(served));
+    if (entry.act) return sendAct(entry, page);
     const before = page && servedIn(page, entry);
     if (typeof before !== "string") {
       told(`${entry.label}: that figure is gone. You had entered ${entry.text ?? `${entry.by} steps`}.`);

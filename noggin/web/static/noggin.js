@@ -59,6 +59,24 @@
     sent.add(event.target);
   });
 
+  // A form that keeps something new goes out once until it is answered: a double tap is one tap.
+  document.addEventListener(
+    "submit",
+    (event) => {
+      const form = event.target;
+      if (!form.querySelector("[name=once]")) return;
+      if (form.dataset.busy !== undefined) {
+        event.preventDefault();
+        event.stopImmediatePropagation();
+      }
+      form.dataset.busy = "";
+    },
+    true,
+  );
+  document.addEventListener("htmx:finally:request", (event) => {
+    event.detail.ctx.sourceElement?.closest?.("form")?.removeAttribute("data-busy");
+  });
+
   // A choice that leads to another page goes there at once; its button is for those without scripts.
   document.addEventListener("change", (event) => event.target.closest("form[data-reload]")?.requestSubmit());
 
@@ -217,8 +235,17 @@
       return newNode.dataset?.later === undefined;
     },
   });
+  // A remedy that was tried is taken back where it was: focus stays there.
+  let tried = false;
+  document.addEventListener("submit", (event) => { tried = event.target.matches(".remedies form, .said-act"); }, true);
+  const focusTried = () => {
+    if (!tried || !byId("remedy-undo")) return;
+    if (document.activeElement === document.body) byId("remedy-undo").focus();
+    tried = false;
+  };
   document.addEventListener("htmx:after:swap", () => {
     takeNotation();
+    focusTried();
     keepOpen();
     markFields();
     offerPrint();
