@@ -298,6 +298,19 @@ def student_t(free: int) -> float:
 GRID_LOSS: Stops = 0.7
 """What a honeycomb or cloth grid takes in the middle of its beam. Common practice, no source."""
 
+BAFFLES = {"both": 0.0, "outer": 0.4, "none": 1.0}
+"""What a softbox gives back, in stops, without its inner baffle (the outer one alone) and without either,
+against both. Common practice, no source, ±0.3: it gets harder, and hotter in the middle."""
+
+BAFFLE_WORDS = {"both": "both baffles", "outer": "outer baffle alone", "none": "no baffle"}
+
+MOUNTS = {
+    "stand": "on a stand",
+    "pole": "on a pole that somebody holds",
+    "pack": "head on a stand, its pack on the ground",
+}
+"""What a light is on."""
+
 GRID_BEAM = 15.0
 BOX_BEAM = 1.5
 """Exponents n of a beam that falls off as cos^n of the angle off its aim: behind a grid, and of a softbox.

@@ -135,6 +135,7 @@ class SceneDocument(Part):
     people: Annotated[list[PersonDocument], Field(max_length=limits.FACES_MOST)] = added([])
     plan: LayoutDocument | None = added(None)
     daylight_k: Annotated[float, Within(limits.KELVIN)] | None = added(None)
+    wet: bool = added(False)
 
     def core(self) -> scene.Scene:
         baseline = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
@@ -153,6 +154,7 @@ class SceneDocument(Part):
             people=tuple(person.core() for person in self.people),
             layout=_layout(self.plan),
             daylight_k=self.daylight_k,
+            is_wet=self.wet,
             **self.ev100.model_dump(),
         )
 
@@ -180,6 +182,7 @@ class IntentDocument(Part):
     frames: Annotated[int, Within(limits.FRAMES)] | None = added(None)
     aperture_free: bool = added(False)
     white_balance_k: Annotated[float, Within(limits.KELVIN)] | None = added(None)
+    flare: bool = added(False)
 
     def core(self) -> intent.Intent:
         return intent.Intent(
@@ -193,6 +196,7 @@ class IntentDocument(Part):
             self.frames,
             self.aperture_free,
             self.white_balance_k,
+            self.flare,
         )
 
 

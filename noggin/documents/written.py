@@ -50,6 +50,10 @@ class LightWritten(TypedDict):
     head: NotRequired[str]
     beam: NotRequired[str]
     energy_ws: NotRequired[float | None]
+    zoom_mm: NotRequired[float | None]
+    upright: NotRequired[bool]
+    baffles: NotRequired[str]
+    mount: NotRequired[str]
     pulse: NotRequired[Any]
     battery: NotRequired[Any]
     stand: NotRequired[dict[str, float]]
@@ -103,6 +107,7 @@ class SceneWritten(TypedDict):
     people: NotRequired[list[PersonWritten]]
     plan: NotRequired[LayoutWritten | None]
     daylight_k: NotRequired[float | None]
+    wet: NotRequired[bool]
 
 
 class FlashWritten(TypedDict):
@@ -120,6 +125,7 @@ class IntentWritten(TypedDict):
     frames: NotRequired[int | None]
     aperture_free: NotRequired[bool]
     white_balance_k: NotRequired[float | None]
+    flare: NotRequired[bool]
 
 
 class CorrectedFigureWritten(TypedDict):

@@ -136,6 +136,16 @@ COMPOSITION_ENTRIES = (
         blank="not known",
     ),
     Entry(
+        "wet",
+        "Rain",
+        ("scene", "wet"),
+        str,
+        str,
+        choices={"": "dry", "wet": "rain, or all is wet"},
+        gives=lambda document: "wet" if document["scene"].get("wet") else "",
+        puts=lambda document, wet: document["scene"].update(wet=bool(wet)),
+    ),
+    Entry(
         "focal",
         "Focal length",
         ("lens", "focal_mm"),

@@ -93,6 +93,16 @@ INTENT_ENTRIES = (
         start=lambda _: DEFAULT_SHARE,
     ),
     Entry(
+        "flare",
+        "Flare",
+        ("intent", "flare"),
+        str,
+        str,
+        choices={"": "avoid it", "flare": "wanted"},
+        gives=lambda document: "flare" if document["intent"].get("flare") else "",
+        puts=lambda document, wanted: document["intent"].update(flare=bool(wanted)),
+    ),
+    Entry(
         "white_balance",
         "White balance",
         ("intent", "white_balance_k"),

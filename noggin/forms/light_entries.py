@@ -7,7 +7,7 @@ from typing import Any, Literal
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.setup.light import BEAMS, ROLES
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GELS
+from noggin.core.tables import BAFFLE_WORDS, GELS, MOUNTS
 from noggin.core.typed import parse_quantities
 from noggin.core.wording import number, plain, signed
 from noggin.documents.written import LightWritten
@@ -200,6 +200,43 @@ LIGHT_ENTRIES = (
         choices={"": "no grid", "grid": "with a grid"},
         gives=lambda light: "grid" if light.get("grid") else "",
         puts=lambda light, grid: light.update(grid=bool(grid)),
+    ),
+    Entry(
+        "zoom",
+        "Zoom head at",
+        ("zoom_mm",),
+        parse_quantities.read_focal,
+        lambda value: number(value, 0),
+        "mm",
+        blank="no zoom head",
+    ),
+    Entry(
+        "upright",
+        "Head",
+        ("upright",),
+        str,
+        str,
+        choices={"": "lying", "upright": "upright"},
+        gives=lambda light: "upright" if light.get("upright") else "",
+        puts=lambda light, way: light.update(upright=bool(way)),
+    ),
+    Entry(
+        "baffles",
+        "Baffles",
+        ("baffles",),
+        str,
+        str,
+        choices=BAFFLE_WORDS,
+        gives=lambda light: light.get("baffles", "both"),
+    ),
+    Entry(
+        "mount",
+        "It is",
+        ("mount",),
+        str,
+        str,
+        choices=MOUNTS,
+        gives=lambda light: light.get("mount", "stand"),
     ),
     Entry(
         "angle",

@@ -125,7 +125,7 @@ def sails(setup: SetUp) -> list[Light]:
     scene = setup.scene
     if scene.gust_m_s == 0 or (scene.gust_m_s is None and not scene.moment and scene.background < OUTDOORS):
         return []
-    return [light for light in setup.lights if light.radius_m >= BIG_FACE]
+    return [light for light in setup.lights if light.radius_m >= BIG_FACE and light.mount != "pole"]
 
 
 def ballast_words(setup: SetUp) -> str:

@@ -22,6 +22,7 @@ from noggin.core.advice.caution_conditions import (
     whiter_than_the_sun,
 )
 from noggin.core.advice.caution_rule import HABIT, HARM, SHOWS, SPOILS, Rule
+from noggin.core.advice.coverage import cover_words, too_narrow
 from noggin.core.advice.layout_words import ways_out
 from noggin.core.physics.battery import LONG_BURST
 from noggin.core.setup.setup import SetUp
@@ -149,6 +150,23 @@ FLASH_CAUTIONS = (
         ),
         lambda setup, _: (
             f"The key falls off by {stops(-at_the_feet(setup))} from the face to the feet of a full length."
+        ),
+    ),
+    Rule(
+        "cover",
+        SHOWS,
+        "a light on the subject whose beam falls by more than a stop inside what is framed of the people",
+        lambda setup, way: fires(way) and bool(too_narrow(setup)),
+        lambda setup, _: cover_words(too_narrow(setup)[0]),
+    ),
+    Rule(
+        "pole",
+        HARM,
+        "a light on a pole that somebody holds",
+        lambda setup, _: any(light.mount == "pole" for light in setup.lights),
+        lambda *_: (
+            "Whoever holds the pole stands firm, rests between frames and lowers it in a gust; keep it"
+            " clear of wires and of heads."
         ),
     ),
     Rule(

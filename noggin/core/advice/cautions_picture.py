@@ -21,15 +21,41 @@ from noggin.core.planning.verdicts import DARK_COUNTS_NOT, background_error
 from noggin.core.tables import SUNLIT
 from noggin.core.wording import metres, signed, stops
 
+FLARE_AVOIDED = "Against the light, use a hood or a flag, or hide the sun behind the head."
+FLARE_WANTED = (
+    "For the flare you want, take the hood off, put the sun at the edge of the frame or just outside it,"
+    " and turn until it veils what may be veiled: it lifts blacks, so faces need a little more light."
+)
+
 PICTURE_CAUTIONS = (
     Rule(
         "sun_behind",
         HARM,
         "the background two stops or more over the subject's shaded side",
         lambda setup, _: backlit(setup),
+        lambda setup, _: (
+            "Never look at the sun through an optical finder or a long lens: compose on the screen. "
+            + (FLARE_WANTED if setup.intent.flare else FLARE_AVOIDED)
+        ),
+    ),
+    Rule(
+        "sun_disc",
+        SHOWS,
+        "the camera looks toward the sun: within 30° of it",
+        lambda setup, _: into_the_sun(setup),
         lambda *_: (
-            "Never look at the sun through an optical finder or a long lens: compose on the"
-            " screen. Against the light, use a hood or a flag, or hide the sun behind the head."
+            "The sun's disc clips whatever you do: hide it behind a head or a branch, or keep it small."
+        ),
+    ),
+    Rule(
+        "wet",
+        HARM,
+        "rain, or all is wet",
+        lambda setup, _: setup.scene.is_wet,
+        lambda *_: (
+            "Cover heads, packs and triggers, keep plugs and packs off the ground, and leave anything on"
+            " the mains indoors. Drops show when a light behind them meets a dark background. Local codes"
+            " and the maker's manual decide."
         ),
     ),
     Rule(

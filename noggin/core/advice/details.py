@@ -6,6 +6,7 @@ The figures come from the rooms of the core they belong to; a row without an ans
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+from noggin.core.advice.coverage import cover
 from noggin.core.physics import curtains, flash, optics
 from noggin.core.physics.appearance import CLOTHES, JPEG_LOSES, SKINS, Surface, clips
 from noggin.core.physics.filters import gelled
@@ -16,7 +17,7 @@ from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS
 from noggin.core.units import TOLERANCE, Stops
-from noggin.core.wording import duration, metres_span, percent, plain, signed, stops
+from noggin.core.wording import duration, metres, metres_span, percent, plain, signed, stops
 
 
 @dataclass(frozen=True)
@@ -154,12 +155,23 @@ def _softness(_: SetUp, way: Way) -> str | None:
     return _each(way, wide)
 
 
+def _covers(setup: SetUp, way: Way) -> str | None:
+    def size(firing: Firing) -> str | None:
+        if not firing.light.lights_subject:
+            return None
+        found = cover(setup, firing.light)
+        return f"{metres(found.across)} × {metres(found.up)}"
+
+    return _each(way, size)
+
+
 def _pulses(_: SetUp, way: Way) -> str | None:
     def pulse(firing: Firing) -> str | None:
         if not firing.power or firing.hss:
             return None
-        kind = "" if firing.light.pulse else ", typical for this kind"
-        return f"{duration(firing.light.flash_pulse.t01_s(firing.power))} (t0.1{kind})"
+        kind, own = "" if firing.light.pulse else ", typical for this kind", firing.light.flash_pulse
+        shown = duration(own.t05_at(firing.power))
+        return f"{duration(own.t01_s(firing.power))} (t0.1{kind}); a display that shows t0.5 has {shown}"
 
     return _each(way, pulse)
 
@@ -221,6 +233,7 @@ DETAILS = (
     Detail("faces", "faces", _faces),
     Detail("across", "light across faces", _across),
     Detail("softness", "apparent size of the light", _softness),
+    Detail("cover", "covers within a stop", _covers),
     Detail("pulse", "flash duration", _pulses),
     Detail("droop", "gradient of high-speed sync", _droop),
     Detail("charge", "shots per charge", _charge),

@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from noggin.core.advice.caution_conditions import shakes
+from noggin.core.advice.caution_conditions import LEAPING, shakes
 from noggin.core.physics.wind import ballast
 from noggin.core.planning.lighting import Firing
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GELS
+from noggin.core.tables import GELS, MOUNTS
 from noggin.core.wording import plain, said_distance, signed
 
 FRAMES_USUAL = 100
@@ -34,6 +34,8 @@ def preflight(setup: SetUp, way: Way) -> tuple[ToCheck, ...]:
             for index, firing in enumerate(way.lighting.firings)
             for check in _light(setup, index, firing)
         ),
+        *_spare(setup, way),
+        *_jump(setup),
         *_people(setup),
     )
 
@@ -99,6 +101,8 @@ def _light(setup: SetUp, index: int, firing: Firing) -> Iterator[ToCheck]:
         f"channel {light.channel}" if light.channel else "",
     ]
     told = ", ".join(part for part in address if part) or "group and channel as on the trigger"
+    if light.mount != "stand":
+        yield ToCheck(f"mount-{index}", f"{title} is {MOUNTS[light.mount]}", MOUNT_CHECKS[light.mount])
     yield ToCheck(
         f"light-{index}",
         f"{title} {_power(setup, firing)}, {said_distance(light.distance_m)} away; receiver mode, {told}",
@@ -121,6 +125,13 @@ def _power(setup: SetUp, firing: Firing) -> str:
     return "on automatic" if setup.intent.school == "auto" else f"at {firing.power_words}"
 
 
+MOUNT_CHECKS = {
+    "pole": "Say how far from the face, and who holds it.",
+    "pack": "The pack hangs low on the stand or lies beside it, its cable out of the way.",
+}
+"""What to see to, by what a light is on."""
+
+
 def _battery(setup: SetUp, index: int, firing: Firing, title: str) -> ToCheck:
     battery, hss = firing.light.battery, firing.hss
     assert battery is not None  # noqa: S101 - asked before
@@ -135,6 +146,31 @@ def _battery(setup: SetUp, index: int, firing: Firing, title: str) -> ToCheck:
         )
     return ToCheck(
         f"battery-{index}", f"{title}: battery charged", f"A charge gives {lasts:,} frames; {recycles}."
+    )
+
+
+def _spare(setup: SetUp, way: Way) -> Iterator[ToCheck]:
+    """What goes wrong once on every wedding."""
+    if any(firing.down is not None for firing in way.lighting.firings) and setup.scene.moment is not None:
+        yield ToCheck(
+            "spare", "A spare head and a spare trigger in the bag", "The day does not wait for one."
+        )
+
+
+def _jump(setup: SetUp) -> Iterator[ToCheck]:
+    """What a leap or a run wants besides."""
+    if setup.scene.subject_speed_m_s < LEAPING:
+        return
+    yield ToCheck(
+        "mark", "Mark where they leave the ground, and focus on it", "Lock the focus, or track them."
+    )
+    yield ToCheck(
+        "landing",
+        "Even ground to land on, clear of stands and cables, and a spotter",
+        "A safe landing comes before the picture.",
+    )
+    yield ToCheck(
+        "tries", "Agree on five tries, then a rest", "Fire at the top: one frame a leap, no burst."
     )
 
 

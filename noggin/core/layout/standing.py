@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from math import cos, radians, sin, sqrt
+from math import atan, cos, log, radians, sin, sqrt
 
 from noggin.core.daylight.day import off_axis
 from noggin.core.daylight.sky import daylight, illuminance
@@ -46,6 +46,10 @@ TUBE_BEAM, ZOOM_BEAM = 1.0, 8.0
 """Exponents n of a beam that falls off as cos^n of the angle off its aim: a bare tube or umbrella, and a
 zoom reflector or narrow head. Class figures, from memory."""
 
+ZOOM_HALF_MM = 18.0
+"""A zoom head at a focal length lights the picture of it on a frame 36 mm wide, to a stop less at its sides.
+By the definition of the markings."""
+
 BACKLIT_SUN = (30.0, 40.0)
 """Azimuth off the camera's view and height, in degrees, of a sun that is only known to make a rim."""
 
@@ -54,6 +58,8 @@ def beam_exponent(light: Light) -> float:
     """n of the light's beam, from what is known of it."""
     if light.grid:
         return GRID_BEAM
+    if light.zoom_mm is not None and not light.radius_m:
+        return float(log(0.5) / log(cos(atan(ZOOM_HALF_MM / light.zoom_mm))))
     if light.radius_m:
         return BOX_BEAM
     return ZOOM_BEAM if light.beam == "narrow" else TUBE_BEAM

@@ -13,7 +13,7 @@ from noggin.core.physics.power import dialled_down, power_label
 from noggin.core.setup.camera import Camera
 from noggin.core.setup.light import Light
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GELS, GRID_LOSS
+from noggin.core.tables import BAFFLE_WORDS, BAFFLES, GELS, GRID_LOSS
 from noggin.core.units import EV100, TOLERANCE, Metres, Stops
 from noggin.core.wording import NONE, metres, number
 
@@ -220,6 +220,8 @@ def _shaped(light: Light) -> Iterator[Term]:
         yield Term("modifier", -light.loss)
     if light.grid:
         yield Term("grid", -GRID_LOSS)
+    if BAFFLES[light.baffles]:
+        yield Term(BAFFLE_WORDS[light.baffles], BAFFLES[light.baffles])
     if light.gel is not None:
         yield Term(GELS[light.gel].label, -light.gel_loss)
 

@@ -29,7 +29,8 @@ class Intent:
     `aperture_free` says that any aperture will do that keeps the place readable. `share` counts only for
     the school of that name; elsewhere it is kept for later. `blur_least_pct` is the least blur wanted of
     the background, % of frame width, and `frames` how many frames are to be made from one charge; both may
-    be left open. `white_balance_k` is what the camera is set to, in kelvin (None: for the key).
+    be left open. `white_balance_k` is what the camera is set to, in kelvin (None: for the key), and `flare`
+    says that the sun is to flare.
     """
 
     background_level: Stops
@@ -42,6 +43,7 @@ class Intent:
     frames: int | None = None
     aperture_free: bool = False
     white_balance_k: float | None = None
+    flare: bool = False
 
     @property
     def daylight_counts(self) -> bool:

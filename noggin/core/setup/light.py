@@ -13,7 +13,7 @@ from noggin.core.physics.battery import Battery
 from noggin.core.physics.power import SCALES
 from noggin.core.physics.pulse import PULSE_CLASSES, Pulse
 from noggin.core.physics.wind import Stand, face_area
-from noggin.core.tables import BOX_BEAM, GELS, GRID_BEAM, GRID_LOSS, SOURCES, TOLLS
+from noggin.core.tables import BAFFLES, BOX_BEAM, GELS, GRID_BEAM, GRID_LOSS, MOUNTS, SOURCES, TOLLS
 from noggin.core.units import Metres, Stops
 
 
@@ -59,8 +59,10 @@ class Light:
     `faces_m` are the distances of several faces from the light, `angle_deg` is where it is off the line
     from subject to lens, `grid` says that one narrows its beam, `hss_droop` what high-speed sync loses
     along the curtains' travel, `head` its kind (a key of PULSE_CLASSES), whose pulse counts where `pulse`
-    is not stated, `beam` what it throws without a modifier (a key of BEAMS), and `energy_ws` its energy in
-    watt-seconds.
+    is not stated, `beam` what it throws without a modifier (a key of BEAMS), `energy_ws` its energy in
+    watt-seconds, `zoom_mm` the position of a zoom head (None: it has none) and `upright` that it stands on
+    its side, `baffles` those that are in a softbox (a key of BAFFLES), `mount` what it is on (a key of
+    MOUNTS).
     """
 
     gn_m: Metres
@@ -90,11 +92,19 @@ class Light:
     grid: bool = False
     beam: str = "bare"
     energy_ws: float | None = None
+    zoom_mm: float | None = None
+    upright: bool = False
+    baffles: str = "both"
+    mount: str = "stand"
 
     def __post_init__(self) -> None:
         limits.check_choice("role", self.role, ROLES)
         limits.check_choice("head", self.head, PULSE_CLASSES)
         limits.check_choice("beam", self.beam, BEAMS)
+        limits.check_choice("baffles", self.baffles, BAFFLES)
+        limits.check_choice("mount", self.mount, MOUNTS)
+        if self.zoom_mm is not None:
+            limits.ZOOM.check("zoom_mm", self.zoom_mm)
         if self.energy_ws is not None:
             limits.ENERGY.check("energy_ws", self.energy_ws)
         limits.check_choice("scale", self.scale, SCALES)
@@ -135,6 +145,7 @@ class Light:
             - self.loss
             - self.gel_loss
             - (GRID_LOSS if self.grid else 0.0)
+            + BAFFLES[self.baffles]
         )
 
     @property

@@ -69,7 +69,8 @@ class Scene:
     `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
     where that is known, `people` who is in it, `lamps_…` what lamps alone give a zone, `baseline` what
     the zones were before they were moved to that moment, `layout` where everything stands,
-    and `daylight_k` the colour temperature of daylight where it was read.
+    `daylight_k` the colour temperature of daylight where it was read, and `is_wet` that it rains or all is
+    wet.
     """
 
     subject_distance_m: Metres
@@ -90,6 +91,7 @@ class Scene:
     lamps_subject: EV100 | None = None
     layout: Layout | None = None
     daylight_k: float | None = None
+    is_wet: bool = False
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)

@@ -39,7 +39,7 @@ GROUPS = (
         "composition",
         "Composition",
         ("bag", "camera", "lens", "framing", "subject_distance", "background_distance"),
-        ("group_depth", "movement", "people", "support", "gust", "focal", "widest"),
+        ("group_depth", "movement", "people", "support", "gust", "wet", "focal", "widest"),
         "group, movement, people, wind, lens",
     ),
     Group(
@@ -54,7 +54,7 @@ GROUPS = (
         "intention",
         "Intention",
         ("mood", "background_level", "subject_level", "aperture", "aperture_wish", "prefer"),
-        ("school", "share", "white_balance", "blur_wish", "frames"),
+        ("school", "share", "white_balance", "blur_wish", "flare", "frames"),
         "how much flash, white balance, wishes",
         is_open=True,
     ),

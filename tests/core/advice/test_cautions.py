@@ -100,6 +100,10 @@ CASES: dict[str, tuple[SetUp, str]] = {
     "leap": (noon(subject_speed_m_s=3.0), "nd"),
     "wind": (with_lights({"radius_m": 0.4}, gust_m_s=8), "nd"),
     "permit": (noon(moment=DUSK), "nd"),
+    "wet": (noon(is_wet=True), "nd"),
+    "sun_disc": (noon(moment=TOWARD_SUN, sky=15.1), "nd"),
+    "cover": (with_lights({"grid": True}, subject_distance_m=4.5, focal_mm=50), "nd"),
+    "pole": (with_lights({"mount": "pole"}), "nd"),
     "trigger_voltage": (with_lights({"hss_toll": None, "head": "speedlight"}), "nd"),
 }  # fmt: skip
 """For each rule a set-up and a way in which it stands."""
