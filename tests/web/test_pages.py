@@ -133,7 +133,7 @@ class Bench(AppCase):
         self.assertGreater(len(opened.remedies("hss")), 5)
         for helps in opened.remedies("hss"):
             enough = "enough" if helps.suffices else "not enough on its own"
-            self.assertIn(f"{signed_stops(helps.gain)} {helps.label} {helps.by} {enough}", page)
+            self.assertIn(f"{signed_stops(helps.gives)} {helps.label} {helps.by} {enough}", page)
 
     def test_details_and_the_rule_of_the_advice_are_shown(self) -> None:
         opened = self.of_demo(3)

@@ -86,6 +86,11 @@ class Remedy:
         return remedy_label(self.key)
 
     @property
+    def gives(self) -> Stops:
+        """What it gives, in full where it is enough: more than is missing is more to spare."""
+        return max(self.gain, self.full) if self.suffices and self.full is not None else self.gain
+
+    @property
     def by(self) -> str:
         """What it comes to, after its label."""
         return self.to.removeprefix(self.label).strip()

@@ -47,7 +47,7 @@ TUBE_BEAM, ZOOM_BEAM = 1.0, 8.0
 zoom reflector or narrow head. Class figures, from memory."""
 
 ZOOM_HALF_MM = 18.0
-"""A zoom head at a focal length lights the picture of it on a frame 36 mm wide, to a stop less at its sides.
+"""A zoom head at a focal length lights the picture of it on a frame 36 mm wide, a stop less at its sides.
 By the definition of the markings."""
 
 BACKLIT_SUN = (30.0, 40.0)

@@ -51,7 +51,7 @@ class Covers(unittest.TestCase):
         self.assertIn("turn the head upright", cover_words(too_narrow(lying)[0]))
         far = full_length(zoom_mm=105.0, upright=True)
         self.assertIn("zoom out to", cover_words(too_narrow(far)[0]))
-        gridded = full_length(grid=True, radius_m=0.3)
+        gridded = full_length(grid=True, radius_m=0.3, distance_m=2.0)
         self.assertIn("grid", cover_words(too_narrow(gridded)[0]))
         self.assertEqual(too_narrow(full_length(radius_m=0.3)), [])
 
