@@ -132,7 +132,26 @@ def _farther(case: Case) -> Iterator[Proposal]:
         to = _place(light, -by)
         return None if to is None else ("distance_m", to, f"move {light.says} to {metres(to)}")
 
-    return _relit(case, "farther", case.strong, act)
+    yield from _until_enough(case, lambda off: _relit(case, "farther", off, act))
+
+
+MORE_TRIED: tuple[Stops, ...] = (0.0, 1 / 3, 2 / 3, 1.0)
+"""A light that is turned down lets ISO rise within sync, and is too strong again: so much more is tried."""
+
+
+def _until_enough(
+    case: Case, propose: Callable[[Sequence[LightOff]], Iterator[Proposal]]
+) -> Iterator[Proposal]:
+    """The least of what is proposed for lights that are too strong that is enough, else the least."""
+    found: list[Proposal] = []
+    for more in MORE_TRIED:
+        off = [replace(one, stops=one.stops + more) for one in case.strong]
+        for proposal in propose(off):
+            if planned(proposal.setup, case.way.kind).feasible:
+                yield proposal
+                return
+            found.append(proposal)
+    yield from found[:1]
 
 
 def _place(light: Light, more: Stops) -> Metres | None:
@@ -159,7 +178,7 @@ def _modifier(case: Case) -> Iterator[Proposal]:
         yield from _owned_modifiers(case)
         yield from _relit(case, "modifier", case.short, leaner)
     else:
-        yield from _relit(case, "modifier", case.strong, lossier)
+        yield from _until_enough(case, lambda off: _relit(case, "modifier", off, lossier))
 
 
 def _owned_modifiers(case: Case) -> Iterator[Proposal]:

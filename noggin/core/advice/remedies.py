@@ -205,7 +205,7 @@ def _cheapest_pair(case: Case, singles: Sequence[_Tried]) -> Iterator[Remedy]:
     pairs = islice(_pairs(singles), PAIRS_TRIED)
     enough = [pair for pair in pairs if pair[1].suffices]
     if enough:
-        first, second = min(enough, key=lambda pair: _cost(*pair))
+        first, second = min(enough, key=lambda pair: _cost_of_pair(case, *pair))
         yield Remedy(
             first.proposal.remedy,
             case.miss - second.after.miss,
@@ -213,6 +213,7 @@ def _cheapest_pair(case: Case, singles: Sequence[_Tried]) -> Iterator[Remedy]:
             {**first.proposal.change, **second.proposal.change},
             True,
             second.proposal.remedy,
+            gives_up=_gives_up(case.setup, second.after.setup),
         )
 
 
@@ -230,9 +231,9 @@ def _pairs(singles: Sequence[_Tried]) -> Iterator[tuple[_Tried, _Tried]]:
                         yield first, second
 
 
-def _cost(first: _Tried, second: _Tried) -> tuple[int, int]:
+def _cost_of_pair(case: Case, first: _Tried, second: _Tried) -> tuple[bool, int, int]:
     costs = [REMEDIES[one.proposal.remedy].cost for one in (first, second)]
-    return sum(costs), max(costs)
+    return _gives_up(case.setup, second.after.setup), sum(costs), max(costs)
 
 
 def _possible(propose: Callable[[Case], Iterator[Proposal]], case: Case) -> Iterator[Proposal]:
@@ -248,7 +249,9 @@ def _tried(case: Case, proposal: Proposal) -> _Tried | None:
     way = planned(proposal.setup, proposal.kind or case.way.kind)
     after = Case(proposal.setup, way, case.spares)
     gain = _gain(case, after)
-    return _Tried(proposal, case.setup, case.way.reserve, after, gain) if gain >= LEAST_GAIN else None
+    # What turns a method that falls short into one that works helps, however little it was short.
+    helps = gain >= LEAST_GAIN or (gain > 0 and way.feasible and not case.way.feasible)
+    return _Tried(proposal, case.setup, case.way.reserve, after, gain) if helps else None
 
 
 def _gives_up(before: SetUp, after: SetUp) -> bool:

@@ -76,13 +76,16 @@ def advise(
         return Advice(None, probability, _of_daylight(setup, estimate, dialled, why))
     if last.flash and (now - worth < WORTH or prospects.is_near(dialled)):
         better = found if worth < now else None
-        return Advice(better, probability, why if SPILLS in why else CLOSE_ENOUGH, near=True)
+        if max(map(abs, errors(setup, estimate, estimate.lit(ActualFrame(dialled))))) > NEAR:
+            return Advice(better, probability, why if SPILLS in why else f"{why} {NOTHING_LEFT}")
+        return Advice(better, probability, CLOSE_ENOUGH, near=True)
     follows = found.light is None and not fresh and prospects.light_brings(found) > WORTH
     words = [why, _takes_from_flash(dialled, found), "Then the light follows." if follows else ""]
     return Advice(found, probability, " ".join(filter(None, words)))
 
 
 CLOSE_ENOUGH = "Close enough: shoot."
+NOTHING_LEFT = "This method has nothing left for it: take another method, or what would help on the Bench."
 
 
 TOO_NEAR_SYNC = (

@@ -7,7 +7,8 @@ from zoneinfo import ZoneInfo
 
 from hypothesis import given
 
-from noggin.core.advice.remedies import REMEDIES, Remedy, remedies
+from noggin.core.advice.reasons import advice
+from noggin.core.advice.remedies import REMEDIES, Remedy, first_help, remedies
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan
@@ -221,3 +222,42 @@ class TooStrong(unittest.TestCase):
         setup = noon(background=5.0, subject=1.0, slowest_s=1.0, lights=(replace(LIGHT, power_min=1 / 16),))
         one = of(setup, "within_sync")["stop_down"]
         self.assertTrue(one.suffices)
+
+
+class AsItIsDone(unittest.TestCase):
+    """What a photographer would do first."""
+
+    def test_a_light_that_is_a_little_too_strong_is_moved_back_or_diffused(self) -> None:
+        # A speedlight at 1.5 m in the dusk: at 1/128 it gives a hair more than a third too much.
+        light = replace(LIGHT, gn_m=29, loss=1.3, radius_m=0.4, distance_m=1.5, hss_toll=2.4)
+        setup = noon(background=6.0, subject=5.0, background_level=-0.5, lights=(light,))
+        planned = plan(setup)
+        self.assertEqual([miss.kind for miss in planned.shown.misses], ["too_strong"])
+        found = remedies(planned)["within_sync"]
+        self.assertEqual({one.remedy for one in found if one.suffices}, {"farther", "modifier"})
+        self.assertIn("back", advice(planned, first_help(planned)))
+
+    def test_a_background_that_is_meant_black_is_not_given_away_first(self) -> None:
+        light = replace(LIGHT, gn_m=36, loss=1.3, radius_m=0.4, distance_m=1.2, hss_toll=1.1)
+        setup = noon(
+            background=11.0,
+            subject=10.5,
+            background_level=-5.5,
+            aperture=5.6,
+            background_distance_m=5.0,
+            lights=(light,),
+        )
+        found = remedies(plan(setup))["nd"]
+        self.assertTrue(found[0].suffices)
+        self.assertFalse(found[0].gives_up, found[0].to)
+        self.assertIn("from the wall", found[0].to)
+        gives_up = [one.gives_up for one in found]
+        self.assertEqual(gives_up, sorted(gives_up))
+
+    def test_what_is_enough_is_told_in_full_and_by_what_has_to_be_carried(self) -> None:
+        weak = replace(LIGHT, gn_m=20, distance_m=2.5)
+        found = [one for one in remedies(plan(noon(lights=(weak,))))["nd"] if one.suffices]
+        kinds = [one.remedy for one in found if not one.gives_up]
+        self.assertLess(kinds.index("closer"), kinds.index("another_head"))
+        heads = next(one for one in found if one.remedy == "another_head")
+        self.assertGreaterEqual(heads.gives, heads.gain)

@@ -122,6 +122,20 @@ class Black(unittest.TestCase):
         self.assertLess(abs(found.plain.offset("background")[0]), 0.2)
 
 
+class NothingLeft(unittest.TestCase):
+    def test_a_face_that_nothing_brings_nearer_is_not_called_close_enough(self) -> None:
+        setup = a_setup(lights=(replace(LIGHT, gn_m=20, distance_m=0.5, uncertainty=CLASS),))
+        dialled = replace(start(setup, "nd"), powers={0: 0.0}, distances={0: 0.5})
+        seen = (LevelSeen("background", -1.0, "raw"), LevelSeen("subject", -2.0, "raw"))
+        way = work_out(setup, WAYS["nd"])
+        found = diagnose(setup, [Frame(0, True, dialled, seen)]).plain
+        controls = [("shutter", None), ("aperture", None), ("iso", None), ("filter", None)]
+        left_alone = [*controls, ("distance", 0)]
+        advice = advise(setup, way, found, left_alone)
+        self.assertFalse(advice.near)
+        self.assertNotIn("Close enough", advice.why)
+
+
 class Band(unittest.TestCase):
     def test_within_sync_it_says_that_the_time_is_too_near_the_wall(self) -> None:
         setup = BY_WAY["stop_down"]
