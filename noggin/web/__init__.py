@@ -52,6 +52,7 @@ POLICY = {
     "font-src": "'self'",
     "form-action": "'self'",
     "img-src": "'self' data:",
+    "manifest-src": "'self'",
     "base-uri": "'none'",
     "frame-ancestors": "'none'",
 }

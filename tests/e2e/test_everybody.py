@@ -287,4 +287,12 @@ class ManyColours(Browser):
             with self.subTest(context=context):
                 self.clean(page, ("color-contrast",))
                 expect(page.locator(".scale:visible")).to_have_count(1)
+                # What stands in reverse keeps letters that are seen: no plate of the page's colour behind.
+                for shown in (".act-main", ".flag") if "forced_colors" in context else ():
+                    colours = page.locator(shown).first.evaluate(
+                        "(one) => [getComputedStyle(one).color, getComputedStyle(one).backgroundColor,"
+                        " getComputedStyle(one).forcedColorAdjust]"
+                    )
+                    self.assertEqual(colours[2], "none", shown)
+                    self.assertNotEqual(colours[0], colours[1], shown)
             page.close()
