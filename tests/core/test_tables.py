@@ -34,7 +34,7 @@ class Rows(unittest.TestCase):
     def test_words_for_movement_light_and_framing(self) -> None:
         self.assertEqual(list(tables.MOVEMENTS.values()), [0.0, 1.4, 2.0, 3.0, 5.0])
         self.assertEqual(tables.FULL_SUN, 14.6)
-        self.assertEqual(list(tables.SUN_SCALE.values()), [0.0, -1.0, -2.0, -3.0, -2.75, -2.75, -4.0])
+        self.assertEqual(list(tables.SUN_SCALE.values()), [0.0, -1.0, -2.0, -3.0, -2.75, -2.75, -2.5, -4.0])
         self.assertEqual([height for _, height in tables.FRAMINGS.values()], [0.7, 1.1, 2.1, 1.6, 2.8])
 
     def test_shade_scrim_and_reflector_lie_inside_what_the_trade_says(self) -> None:

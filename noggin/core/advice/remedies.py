@@ -13,6 +13,7 @@ from noggin.core.advice.proposals import EVERYTHING, ON_LIGHTS_AND_CAMERA
 from noggin.core.advice.remedy_case import LEAST_GAIN, NO_SPARES, Case, Proposal, Spares, planned
 from noggin.core.errors import Refused
 from noggin.core.planning.mend import Mend
+from noggin.core.planning.plan import work_out
 from noggin.core.planning.ranking import GIVEN_UP
 from noggin.core.planning.verdicts import HOLDS
 from noggin.core.planning.way import Plan, Way
@@ -174,7 +175,8 @@ def _the_move(case: Case, mend: Mend) -> Remedy:
     """The move that is all a way needs."""
     words = [f"move {move.light} to {metres(move.distance_m)}" for move in mend.moves]
     change = {f"lights[{move.index}].distance_m": move.distance_m for move in mend.moves}
-    return Remedy("closer", case.miss, listed(words), change, True)
+    left = work_out(mend.setup, case.way.kind).miss
+    return Remedy("closer", case.miss - left, listed(words), change, True)
 
 
 def first_help(plan: Plan) -> Remedy | None:
