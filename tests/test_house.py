@@ -24,12 +24,16 @@ DOCS = ROOT.parent / "docs"
 ROOMS = {
     "core": {"core"},
     "documents": {"core", "documents"},
-    "forms": {"core", "documents", "forms"},
+    "gazetteer": {"core", "gazetteer"},
+    "forms": {"core", "documents", "gazetteer", "forms"},
     "store": {"core", "store"},
     "devices": {"core", "figures", "devices"},
     "figures": {"core", "figures"},
     "demo": {"core", "documents", "demo"},
-    "services": {"core", "documents", "forms", "store", "devices", "demo", "photos", "figures", "services"},
+    "services": {
+        *("core", "documents", "gazetteer", "forms", "store"),
+        *("devices", "demo", "photos", "figures", "services"),
+    },
     "photos": {"core", "photos"},
     "web": {"services", "web", "web.drawings"},
     "web.drawings": {"core", "web.drawings"},
@@ -97,8 +101,9 @@ INSIDE = {
 """The parts of the house that have rooms of their own."""
 
 
-CORE_LIBRARIES = {"astral", "numpy"}
-"""What the core takes besides the standard library: the sun's place, sums on columns, pictures blurred."""
+CORE_LIBRARIES = {"astral", "dateparser", "numpy"}
+"""What the core takes besides the standard library: the sun's place, months in many languages, sums on
+columns."""
 
 
 @cache

@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from datetime import timedelta
+from datetime import date, timedelta
 from math import ceil, isinf, isnan, log10
 
 from noggin.core.units import METRES_PER_FOOT, Seconds
@@ -206,3 +206,13 @@ def slug(name: str) -> str:
     ('terrace-bride-groom', 'noggin')
     """
     return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60] or "noggin"
+
+
+def date_words(value: str) -> str:
+    """A date (ISO 8601) in words.
+
+    >>> date_words("2027-06-19")
+    '19 June 2027'
+    """
+    day = date.fromisoformat(value)
+    return f"{day.day} {day:%B %Y}"

@@ -7,17 +7,19 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from noggin.core.daylight.forecast import Surroundings, forecast, with_lamps
+from pydantic import ValidationError
+
+from noggin.core.daylight.forecast import Forecast, Surroundings, forecast, with_lamps
 from noggin.core.errors import Refused
 from noggin.core.pops.corrections import Correction
 from noggin.core.setup.light import ROLES
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Metres
+from noggin.core.units import EV100, Metres
 from noggin.documents.lights import LightUncertaintyDocument
 from noggin.documents.paths import owner_of
-from noggin.documents.setup import ZoneUncertaintyDocument, setup_of
-from noggin.documents.written import LightWritten, SetUpWritten, set_up_copy
+from noggin.documents.setup import PlaceDocument, ZoneUncertaintyDocument, setup_of
+from noggin.documents.written import LightWritten, SceneWritten, SetUpWritten, set_up_copy
 from noggin.forms.entry import Document
 
 
@@ -85,10 +87,45 @@ def with_estimate(document: Document) -> SetUpWritten:
     for zone in ZONES:
         level = getattr(light, zone)
         if zones.get(zone) is not None:
-            lamps = (scene.get("lamps") or {}).get(zone)
-            zones[zone] = None if level is None else round(with_lamps(level, lamps), 1)
+            zones[zone] = _with_lamps(scene, zone, level)
     scene["uncertainty"] = dict.fromkeys(ZONES, light.uncertainty)
     return copy
+
+
+def follow_forecast(scene: SceneWritten, before: Mapping[str, Any]) -> None:
+    """Zones of a scene that nobody read, and those that are as the forecast gave them where and when the
+    scene was `before`, as it gives them now; the scene itself is changed. Nothing is, until place and time
+    are whole."""
+    now = _forecast_of(scene.get("place") or {})
+    if now is None:
+        return
+    then, zones = _forecast_of(before), scene["ev100"]
+    known = scene.setdefault("uncertainty", {})
+    for zone in ZONES:
+        was = then and _with_lamps(scene, zone, getattr(then, zone))
+        stated, level = known.get(zone, _ZONES_USUAL[zone]), getattr(now, zone)
+        forecast_before = then and (zones.get(zone), stated) == (was, then.uncertainty)
+        in_picture = zones.get(zone) is not None or forecast_before
+        if in_picture and (stated == "assumed" or forecast_before):
+            zones[zone] = _with_lamps(scene, zone, level)
+            known[zone] = now.uncertainty
+            moved = scene.get("moved_from")
+            if moved:
+                moved["ev100"].pop(zone, None)
+
+
+def _with_lamps(scene: SceneWritten, zone: str, level: EV100 | None) -> EV100 | None:
+    lamps = (scene.get("lamps") or {}).get(zone)
+    return None if level is None else round(with_lamps(level, lamps), 1)
+
+
+def _forecast_of(place: Mapping[str, Any]) -> Forecast | None:
+    """The forecast for a place as it is written; None until it is whole."""
+    try:
+        moment = PlaceDocument(**place).core()
+    except (ValidationError, Refused, ValueError):
+        return None
+    return forecast(moment.place, moment.time, Surroundings())
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,12 @@
 """The figures of daylight and lamps as they are typed on the Bench."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
+from datetime import date, datetime, timedelta
 from typing import Any, Literal, cast
 
 from noggin.core.errors import Unreadable
 from noggin.core.physics.flash import FLASH_K
+from noggin.core.setup.setup import SetUp
 from noggin.core.tables import (
     GROUNDS,
     LAMPS,
@@ -13,16 +15,19 @@ from noggin.core.tables import (
     SOURCES,
 )
 from noggin.core.typed import parse_quantities, parse_scene
-from noggin.core.typed.parse_places import read_where
-from noggin.core.wording import number, plain
+from noggin.core.typed.parse_dates import read_date, with_year_of
+from noggin.core.typed.parse_places import read_clock, show_coordinates
+from noggin.core.wording import date_words, listed, number, plain
 from noggin.documents.fields import uncertainty_of
 from noggin.documents.written import PlaceWritten, SetUpWritten
+from noggin.forms.change import follow_forecast
 from noggin.forms.entry import (
     Document,
     Entry,
     ev_step,
     kelvin_step,
 )
+from noggin.forms.places import Whereabouts, near_words, read_place, read_zone
 
 
 def _zone(zone: str, label: str, blank: str = "") -> Entry:
@@ -90,20 +95,91 @@ def _lamps(zone: str, label: str) -> Entry:
 MEASURED = SOURCES["measured"].uncertainty
 
 
-def _show_where(place: Mapping[str, Any]) -> str:
-    day, clock = place["time"][:10], place["time"][11:16]
-    return f"{number(place['lat'], 4)}, {number(place['lon'], 4)} {day} {clock} {place['tz']}"
+def _puts_of_moment(change: Callable[[dict[str, Any], Any], None]) -> Callable[[SetUpWritten, Any], None]:
+    """A change of where and when, after which daylight that nobody read is that of the forecast there and
+    then."""
+
+    def puts(document: SetUpWritten, read: Any) -> None:
+        scene = document["scene"]
+        before: dict[str, Any] = {**(scene.get("place") or {})}
+        place = dict(before)
+        change(place, read)
+        scene["place"] = cast(PlaceWritten, place)
+        follow_forecast(scene, before)
+
+    return puts
 
 
-def _put_where(document: SetUpWritten, read: Any) -> None:
-    scene = document["scene"]
-    if read is None:
-        scene["place"] = None
-        return
-    lat, lon, time, zone = read
-    earlier: Mapping[str, Any] = scene.get("place") or {}
-    place = {**earlier, "lat": lat, "lon": lon, "time": time, "tz": zone}
-    scene["place"] = cast(PlaceWritten, place)
+def _put_where(place: dict[str, Any], read: Whereabouts) -> None:
+    place |= {"lat": round(read.lat, 5), "lon": round(read.lon, 5), "tz": read.local_zone}
+    if read.date:
+        _put_day(place, read.date)
+    if read.clock:
+        _put_clock(place, read.clock)
+
+
+def _put_day(place: dict[str, Any], read: str) -> None:
+    earlier, _, clock = place.get("time", "").partition("T")
+    if read.startswith("--") and not earlier:
+        raise Unreadable(f"lacks the year. Try {date_words(f'2027{read[1:]}')}")
+    place["time"] = f"{with_year_of(read, earlier)}T{clock[:5]}"
+
+
+def _put_clock(place: dict[str, Any], read: str) -> None:
+    place["time"] = f"{place.get('time', '').partition('T')[0]}T{read}"
+
+
+def _put_zone(place: dict[str, Any], read: str) -> None:
+    place["tz"] = read
+
+
+def _lacks(document: Document) -> str:
+    """What where and when lack together."""
+    place = document["scene"].get("place")
+    if not place:
+        return ""
+    day, _, clock = place.get("time", "").partition("T")
+    lacking = [
+        words
+        for words, given in (("a place", "lat" in place), ("a date", day), ("a time", clock))
+        if not given
+    ]
+    return f"Give {listed(lacking)} too." if lacking else ""
+
+
+def _put_nowhere_or(change: Callable[[SetUpWritten, Any], None]) -> Callable[[SetUpWritten, Any], None]:
+    """Left empty, nothing is said of where and when."""
+
+    def puts(document: SetUpWritten, read: Any) -> None:
+        if read is None:
+            document["scene"]["place"] = None
+        else:
+            change(document, read)
+
+    return puts
+
+
+def _of_moment(part: Callable[[str], str]) -> Callable[[Document], Any]:
+    def gives(document: Document) -> Any:
+        place = document["scene"].get("place")
+        return part(place["time"]) if place else None
+
+    return gives
+
+
+def _shift_day(_: SetUp, value: str, by: int) -> str:
+    return (date.fromisoformat(value) + timedelta(days=by)).isoformat()
+
+
+STEP_MIN = 15
+"""Step of the time of day, minutes."""
+
+
+def _shift_clock(_: SetUp, value: str, by: int) -> str:
+    hours, minutes = map(int, value.split(":"))
+    moved = (round((60 * hours + minutes) / STEP_MIN) + by) * STEP_MIN
+    moved = max(0, min(moved, 24 * 60 - STEP_MIN))
+    return f"{moved // 60:02}:{moved % 60:02}"
 
 
 def _of_place(name: str) -> Callable[[Document], Any]:
@@ -115,7 +191,9 @@ def _put_of_place(name: Literal["sky", "ground", "facing_deg"]) -> Callable[[Set
         place = document["scene"].get("place")
         if not place:
             raise Unreadable("give a place and a time first")
+        before = {**place}
         place[name] = value
+        follow_forecast(document["scene"], before)
 
     return puts
 
@@ -140,12 +218,51 @@ DAYLIGHT_ENTRIES = (
     ),
     Entry(
         "where",
-        "Where and when",
+        "Place",
         ("scene", "place"),
-        read_where,
-        _show_where,
-        blank="not given; coordinates, date, time and zone allow a forecast",
-        puts=_put_where,
+        read_place,
+        lambda place: show_coordinates(place["lat"], place["lon"]),
+        blank="not given; a town or coordinates, with a date and a time, allow a forecast",
+        says=lambda document: near_words(
+            document["scene"]["place"]["lat"], document["scene"]["place"]["lon"]
+        ),
+        puts=_put_nowhere_or(_puts_of_moment(_put_where)),
+        lacks=_lacks,
+        finds="towns",
+    ),
+    Entry(
+        "day",
+        "Date",
+        ("scene", "place", "time"),
+        read_date,
+        date_words,
+        stepped=_shift_day,
+        says=lambda document: f"{datetime.fromisoformat(document['scene']['place']['time']):%A}",
+        gives=_of_moment(lambda time: time[:10]),
+        puts=_puts_of_moment(_put_day),
+        lacks=_lacks,
+    ),
+    Entry(
+        "clock",
+        "Time",
+        ("scene", "place", "time"),
+        read_clock,
+        str,
+        stepped=_shift_clock,
+        gives=_of_moment(lambda time: time[11:16]),
+        puts=_puts_of_moment(_put_clock),
+        lacks=_lacks,
+    ),
+    Entry(
+        "tz",
+        "Time zone",
+        ("scene", "place", "tz"),
+        read_zone,
+        str,
+        gives=_of_place("tz"),
+        puts=_puts_of_moment(_put_zone),
+        lacks=_lacks,
+        suggests="zones",
     ),
     Entry(
         "sky_kind",

@@ -30,8 +30,9 @@ class Entry:
     `empty` is the value it then has; without `blank` a figure is required. `hint` says it in other words,
     or what the dial makes of it, and `says` does so from the document alone; `start` is where stepping
     begins when the figure was left out. A figure that stands for several of the document's has `gives`,
-    its value by the whole document, and `puts`, the document with it set. `suggests` names the page's list
-    of what is usually typed.
+    its value by the whole document, and `puts`, the document with it set; `lacks` says what else must be
+    given with it, empty where nothing. `suggests` names the page's list of what is usually typed, `finds`
+    the kind of thing that is looked up while one types.
     """
 
     key: str
@@ -50,6 +51,8 @@ class Entry:
     gives: Callable[[Document], Any] | None = None
     puts: Callable[[Any, Any], None] | None = None
     suggests: str = ""
+    finds: str = ""
+    lacks: Callable[[Document], str] | None = None
 
     def under(self, key: str, owner: FieldPath) -> "Entry":
         """The same figure of one part of a document, under a key of its own."""
@@ -96,8 +99,10 @@ class Entry:
         return self.hint(setup) if self.hint else ""
 
     def said(self, document: Document) -> str:
-        """What blank means where it is; for figures that no set-up belongs to."""
-        return self.blank if self.value(document) == self.empty else ""
+        """The same for figures that no set-up belongs to."""
+        if self.value(document) == self.empty:
+            return self.blank
+        return self.says(document) if self.says else ""
 
     def parsed(self, text: str) -> Any:
         """The value of typed text; None for a blank that may be. Raises Unreadable or Refused."""

@@ -4,17 +4,18 @@ from collections.abc import Mapping
 from datetime import date, timedelta
 from functools import lru_cache
 from types import MappingProxyType
-from typing import Any
+from typing import Any, cast
 
 from noggin.core.daylight.forecast import SURROUNDINGS
-from noggin.core.errors import Unreadable, unlike
+from noggin.core.errors import Unreadable
 from noggin.core.tables import GROUNDS, SKIES
 from noggin.core.typed import parse_quantities
-from noggin.core.typed.parse_places import read_clock, read_coordinates, read_minutes, show_coordinates
-from noggin.core.wording import number
-from noggin.documents.fields import is_zone
+from noggin.core.typed.parse_dates import read_date, with_year_of
+from noggin.core.typed.parse_places import read_clock, read_minutes, show_coordinates
+from noggin.core.wording import date_words, number
 from noggin.documents.written import ShootWritten
 from noggin.forms.entry import Document, Entry, distance, read_name
+from noggin.forms.places import Whereabouts, near_words, read_place, read_zone
 
 STEP_MIN = 5
 """Step of a start and of a length of time, minutes."""
@@ -26,49 +27,54 @@ def _stripped(text: str) -> str:
     return text.strip()
 
 
-def _date(text: str) -> str:
-    tidy = text.strip()
-    try:
-        return date.fromisoformat(tidy).isoformat()
-    except ValueError:
-        raise unlike(tidy, ("a date", "2027-06-19")) from None
-
-
 def _date_step(_: Any, value: str, by: int) -> str:
     return (date.fromisoformat(value) + timedelta(days=by)).isoformat()
 
 
-def _zone(text: str) -> str:
-    tidy = text.strip()
-    if not is_zone(tidy):
-        raise Unreadable(f"‘{tidy}’ is not a time zone. Choose one from the list, like Europe/Madrid")
-    return tidy
+def _put_date(document: ShootWritten, read: str) -> None:
+    earlier = document["date"]
+    if read.startswith("--") and not earlier:
+        raise Unreadable(f"lacks the year. Try {date_words(f'2027{read[1:]}')}")
+    document["date"] = with_year_of(read, earlier)
 
 
 def _where(document: Document) -> Any:
     return document["place"]
 
 
-def _put_where(document: ShootWritten, where: tuple[float, float]) -> None:
-    document["place"] = {**document["place"], "lat": where[0], "lon": where[1]}
+def _put_where(document: ShootWritten, read: Whereabouts) -> None:
+    """The place with its zone, and with its name where it was found by that or has none yet."""
+    place = {
+        **document["place"],
+        "lat": round(read.lat, 5),
+        "lon": round(read.lon, 5),
+        "tz": read.local_zone,
+    }
+    if read.town:
+        place["name"] = read.town
+    document["place"] = cast(Any, place)
+    if read.date:
+        _put_date(document, read.date)
 
 
 SHOOT_ENTRIES = {
     entry.key: entry
     for entry in (
         Entry("name", "Name", ("name",), read_name, str),
-        Entry("date", "Date", ("date",), _date, str, stepped=_date_step),
+        Entry("date", "Date", ("date",), read_date, date_words, stepped=_date_step, puts=_put_date),
         Entry(
             "place",
             "Place",
             ("place",),
-            read_coordinates,
+            read_place,
             lambda place: show_coordinates(place["lat"], place["lon"]),
             puts=_put_where,
             gives=_where,
+            says=lambda document: near_words(document["place"]["lat"], document["place"]["lon"]),
+            finds="towns",
         ),
         Entry("place_name", "Place name", ("place", "name"), _stripped, str, blank="no name", empty=""),
-        Entry("tz", "Time zone", ("place", "tz"), _zone, str, suggests="zones"),
+        Entry("tz", "Time zone", ("place", "tz"), read_zone, str, suggests="zones"),
         Entry(
             "elevation",
             "Height above the horizon",

@@ -268,15 +268,17 @@ def open_shoot(store: Store, clock: Clock, shoot_id: int) -> ShootDay:
 
 
 def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
-    """A shoot from what was typed for name, date, place and tz; its number. Raises Mistyped."""
+    """A shoot from what was typed for name, date, place and perhaps tz; its number. Raises Mistyped."""
     problems: dict[str, str] = {}
     document: Document = {"name": "", "date": "", "place": {"lat": 0.0, "lon": 0.0, "tz": "UTC"}}
     for key in NEW:
-        entry = SHOOT_ENTRIES[key]
+        entry, text = SHOOT_ENTRIES[key], found.get(key, "")
+        if key == "tz" and not text.strip():
+            continue  # that of the place
         try:
-            document = entry.put(document, entry.parsed(found.get(key, "")))
-        except Unreadable as error:
-            problems[key] = str(error)
+            document = entry.put(document, entry.parsed(text))
+        except (Unreadable, Refused) as error:
+            problems[key] = error.problem if isinstance(error, Refused) else str(error)
     if not problems:
         try:
             with store.write_transaction():
@@ -288,6 +290,15 @@ def new_shoot(store: Store, clock: Clock, found: Mapping[str, str]) -> int:
                 key = next((key for key in NEW if fault.path in _paths(key)), "place")
                 problems[key] = fault.problem
     raise Mistyped(problems)
+
+
+def date_of(text: str) -> str:
+    """The date that a text says (ISO 8601); empty where it says none."""
+    try:
+        found = str(SHOOT_ENTRIES["date"].read(text))
+    except Unreadable:
+        return ""
+    return "" if found.startswith("--") else found
 
 
 NEW = ("name", "date", "place", "tz")

@@ -13,7 +13,7 @@ from noggin.core.shoot.timetable import known_name, left_behind
 from noggin.core.wording import lasting
 from noggin.demo import starting_document
 from noggin.forms.change import with_estimate
-from noggin.forms.entry import Document, Entry
+from noggin.forms.entry import Entry
 from noggin.services.clock import Clock
 from noggin.services.day.shoots import Mistyped, PlacedSetUp, ShootDay, next_shoot
 from noggin.services.keeping import kept
@@ -105,7 +105,7 @@ class Question:
 
 QUESTIONS = (
     Question("What do you bring?", ("camera", "lens", "class-0", "modifier-0")),
-    Question("Where and when?", ("where", "sky_kind")),
+    Question("Where and when?", ("where", "day", "clock", "sky_kind")),
     Question("What picture?", ("framing", "mood", "aperture")),
 )
 """In the order in which they are asked."""
@@ -139,20 +139,17 @@ def asked(
 def first_setup(store: Store, clock: Clock, answers: Mapping[str, str]) -> int:
     """A set-up from the answers to the three questions; its number. With place and time its light is
     estimated, else it is assumed. Raises Mistyped."""
-    problems: dict[str, str] = {}
-    document: Document = starting_document()
     form = SETUPS.form(store)
+    typed = {key: answers.get(key, "").strip() for question in QUESTIONS for key in question.keys}
+    nowhere = not typed["where"]
+    typed = {key: text for key, text in typed.items() if text and not (nowhere and key == "sky_kind")}
     with store.write_transaction():
-        for question in QUESTIONS:
-            for key in question.keys:
-                text = answers.get(key, "").strip()
-                if not text or (key == "sky_kind" and not document["scene"].get("place")):
-                    continue
-                document, waiting = form.taken(document, {key: text}, newest=key)
-                if waiting:
-                    problems[key] = form.problem(document, form.entry(document, key), text)
-        if problems:
-            raise Mistyped(problems)
+        document, waiting = form.taken(starting_document(), typed, newest="")
+        if waiting:
+            entries = {key: form.entry(document, key) for key in waiting}
+            raise Mistyped(
+                {key: form.problem(document, entries[key], waiting[key], waiting) for key in waiting}
+            )
         if document["scene"].get("place"):
             document = form.canonical(with_estimate(document))
         return kept.add(store, clock, SETUPS, document).id

@@ -50,6 +50,14 @@ class Form:
         together = self._with(document, entries)
         if together is not None:
             return together, {}
+        # What cannot even be read holds up none of the others that belong together.
+        legible = {key: text for key, text in entries.items() if self._reads(document, key, text)}
+        together = self._with(document, legible) if legible and len(legible) < len(entries) else None
+        if together is not None:
+            known = self.entries(together)
+            return together, {
+                key: text for key, text in entries.items() if key not in legible and key in known
+            }
         waiting = dict(entries)
         for key in sorted(entries, key=lambda key: key != newest):
             alone = self._with(document, {key: entries[key]})
@@ -71,9 +79,17 @@ class Form:
         found = {}
         for key, text in kept.waiting.items():
             if key in known:
-                problem = self.problem(kept.document, known[key], text)
+                problem = self.problem(kept.document, known[key], text, kept.waiting)
                 found[key] = Pending(text, problem or "was not taken; try it again")
         return found
+
+    def _reads(self, document: Document, key: str, text: str) -> bool:
+        """Whether a text can be read as a figure, whatever the others are."""
+        try:
+            self.entry(document, key).parsed(text)
+        except (Unreadable, Refused, NoSuchFigure):
+            return False
+        return True
 
     def _with(self, document: Document, entries: Mapping[str, str]) -> Document | None:
         try:
@@ -89,12 +105,25 @@ class Form:
                 raise NoSuchFigure(f"There is no figure ‘{key}’ any more.")
             entry = known[key]
             changed = entry.put(changed, entry.parsed(text))
+        for key in entries:
+            lacks = known[key].lacks
+            if lacks and (words := lacks(changed)):
+                raise Unreadable(words)
         return self.canonical(changed)
 
-    def problem(self, document: Document, entry: Entry, text: str) -> str:
-        """Why this text cannot be taken for this figure, in words to show beside it; empty where it can."""
+    def problem(
+        self, document: Document, entry: Entry, text: str, waiting: Mapping[str, str] | None = None
+    ) -> str:
+        """Why this text cannot be taken for this figure, in words to show beside it; empty where it can.
+        What is `waiting` beside other figures counts where they are given together with this one."""
+        known = self.entries(document)
+        together = {
+            key: typed
+            for key, typed in (waiting or {}).items()
+            if entry.lacks and key in known and known[key].lacks and self._reads(document, key, typed)
+        }
         try:
-            self._entered(document, {entry.key: text})
+            self._entered(document, {**together, entry.key: text})
         except Unreadable as error:
             return str(error)
         except Refused as error:

@@ -46,7 +46,18 @@ GROUPS = (
         "daylight",
         "Daylight",
         ("ev_background", "ev_subject", "ev_sky", "ev_rim"),
-        ("where", "sky_kind", "ground", "facing", "daylight_colour", "lamps_background", "lamps_subject"),
+        (
+            "where",
+            "day",
+            "clock",
+            "tz",
+            "sky_kind",
+            "ground",
+            "facing",
+            "daylight_colour",
+            "lamps_background",
+            "lamps_subject",
+        ),
         "place, time, sky, colour and lamps",
         is_open=True,
     ),
@@ -111,7 +122,8 @@ TYPED = (
     ("filters", "6 stops · ND64 · 1.8 · 2–5 · several, with commas between them"),
     ("powers", "1/128 · 1/4 −0.3 · 60% · 240 Ws · 7.3 on a scale of whole stops"),
     ("levels", "−1 · +0.3 · −1 1/3"),
-    ("where and when", "42.46, 0.71 2027-06-19 13:10 Europe/Madrid"),
+    ("place", "Ronda, Spain · 42.46, 0.71 · the link a map gives · with date and time on the same line"),
+    ("date, time", "19 June 2027 · 19/6/2027 · 19 juin · 13:10 · 1 pm · noon"),
 )
 """What can be typed, by what it is typed for; `typed.parse_quantities` reads it."""
 

@@ -45,9 +45,13 @@ def _listing(typed: dict[str, str], problems: dict[str, str]) -> str:
     store = wiring().store
     rows, more, find = _rows()
     if not typed:
-        typed = {"date": wiring().clock().date().isoformat(), **shoots.last_place(store)}
+        typed = {
+            "date": SHOOT_ENTRIES["date"].show(f"{wiring().clock():%Y-%m-%d}"),
+            **shoots.last_place(store),
+        }
     return render_template(
         "shoots/page.html",
+        picked=shoots.date_of(typed.get("date", "")),
         rows=rows,
         more=more,
         find=find,

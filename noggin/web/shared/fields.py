@@ -26,7 +26,10 @@ PLAIN_KEYS = (
 WORDED_KEYS = ("gn", "gn_m", "faces_from", "durations", "minutes")
 """Figures that may need letters or several figures all the same."""
 
-PICKED = {"date": "date", "start": "time", "shade_from": "time", "shade_till": "time"}
+PICKED = {
+    "date": "date", "day": "date",
+    "clock": "time", "start": "time", "shade_from": "time", "shade_till": "time",
+}  # fmt: skip
 """Figures that can be picked as well as typed, and the kind of picker."""
 
 
@@ -58,18 +61,21 @@ ANY_KEY = "~"
 @dataclass(frozen=True)
 class Field:
     """One figure as it is drawn: what was typed and waits wins over what is kept. `taken` is what was
-    entered just now, where it was this one."""
+    entered just now, where it was this one; `picked` is the value
+    as a picker has it."""
 
     key: str
     label: str
     stepped: bool
     unit: str
     suggests: str
+    finds: str
     text: str
     words: str
     problem: str
     options: tuple[tuple[str, str], ...]
     taken: str | None
+    picked: str
     target: str
     live: bool
 
@@ -126,11 +132,13 @@ class Fields(Mapping[str, Field]):
             entry.stepped is not None,
             entry.unit_shown,
             entry.suggests,
+            entry.finds,
             text,
             words,
             waiting.problem if waiting else "",
             tuple(entry.options(self._document).items()) if entry.choices else (),
             self._taken.get(key),
+            "" if waiting else str(entry.value(self._document) or ""),
             self._form.target,
             self._form.live,
         )
