@@ -19,7 +19,7 @@ from noggin.core.typed.parse_dates import read_date, with_year_of
 from noggin.core.typed.parse_places import read_clock, show_coordinates
 from noggin.core.wording import date_words, listed, number, plain
 from noggin.documents.fields import uncertainty_of
-from noggin.documents.written import PlaceWritten, SetUpWritten
+from noggin.documents.written import PlaceWritten, SetUpWritten, set_up_copy
 from noggin.forms.change import follow_forecast
 from noggin.forms.entry import (
     Document,
@@ -93,6 +93,13 @@ def _lamps(zone: str, label: str) -> Entry:
 
 
 MEASURED = SOURCES["measured"].uncertainty
+
+
+def at_place(document: Document, where: str) -> SetUpWritten:
+    """A copy at a place and a time, said in one line as one would type it."""
+    copy = set_up_copy(document)
+    _puts_of_moment(_put_where)(copy, read_place(where))
+    return copy
 
 
 def _puts_of_moment(change: Callable[[dict[str, Any], Any], None]) -> Callable[[SetUpWritten, Any], None]:

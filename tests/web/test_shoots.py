@@ -102,6 +102,72 @@ class Making(ShootCase):
         self.assertIn("Wedding at the hilltop observatory", self.get(f"/shoots/{self.number}"))
 
 
+class FromTheBench(AppCase):
+    """A set-up is put on a day where one works on it; place and date are asked once."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.number = setups.new_setup(self.store, self.wiring.clock)
+
+    def test_without_place_and_day_it_says_what_to_do_first(self) -> None:
+        rest = self.client.get(f"/setups/{self.number}").text
+        self.assertIn("On no day yet", rest)
+        self.assertIn("Give place, date and time under Daylight", rest)
+        self.assertEqual(
+            self.client.post(f"/setups/{self.number}/days", data={"shoot": "new"}).status_code, 422
+        )
+        self.assertEqual(
+            self.client.post(f"/setups/{self.number}/days", data={"shoot": "99"}).status_code, 404
+        )
+
+    def test_a_new_day_has_the_place_and_the_date_of_the_set_up_once(self) -> None:
+        text = "Ronda, Spain 19 June 2027 18:40"
+        self.client.post(f"/setups/{self.number}/figures/where", data={"text": text})
+        page = unescape(self.client.get(f"/setups/{self.number}").text)
+        self.assertIn("a new day, 19 June 2027", page)
+        data = {"shoot": "new", "once": "abc"}
+        answer = self.client.post(f"/setups/{self.number}/days", data=data)
+        self.assertEqual(answer.status_code, 303)
+        self.assertEqual(self.client.post(f"/setups/{self.number}/days", data=data).status_code, 409)
+        (made,) = shoots.listed_shoots(self.store)[0]
+        self.assertEqual((made.shoot.date, made.shoot.place.tz), ("2027-06-19", "Europe/Madrid"))
+        self.assertAlmostEqual(made.shoot.place.lat, 36.742, delta=0.001)
+        self.assertEqual([(slot.setup, slot.start) for slot in made.shoot.slots], [(self.number, "18:40")])
+        self.assertIn("On the day:", self.client.get(f"/setups/{self.number}").text)
+
+    def test_a_set_up_without_a_place_takes_that_of_the_day_and_its_light(self) -> None:
+        day = shoots.new_shoot(
+            self.store,
+            self.wiring.clock,
+            {"name": "Bridge", "date": "19 June 2027", "place": "Ronda, Spain"},
+        )
+        self.assertNotEqual(setups.open_setup(self.store, self.number).assumed, "")
+        self.client.post(f"/setups/{self.number}/days", data={"shoot": str(day)})
+        opened = setups.open_setup(self.store, self.number)
+        moment = opened.setup.scene.moment
+        assert moment
+        self.assertEqual(moment.time.isoformat(), "2027-06-19T12:00:00+02:00")
+        self.assertEqual(opened.assumed, "")
+
+    def test_the_bench_says_of_the_day_what_the_day_says(self) -> None:
+        self.client.post(
+            f"/setups/{self.number}/figures/where", data={"text": "Ronda, Spain 19 June 2027 18:40"}
+        )
+        self.client.post(f"/setups/{self.number}/days", data={"shoot": "new"})
+        (made,) = shoots.listed_shoots(self.store)[0]
+        day = self.client.get(f"/shoots/{made.id}").text
+        bench = self.client.get(f"/setups/{self.number}/days/{made.id}/0/nd").text
+
+        def says(page: str) -> list[str]:
+            line = re.search(r'class="row-way.*?</span>\s*(?=</p>|</span>)', page, re.DOTALL)
+            assert line
+            words = line[0].split(">", 1)[1].removeprefix("The day plans:")
+            return re.sub(r"<[^>]+>|The day plans:", " ", words).split()
+
+        self.assertEqual(says(bench), says(day))
+        self.assertGreater(len(says(day)), 3)
+
+
 class TheDay(ShootCase):
     def test_the_demos_day_holds_every_way_and_finds_nothing_wrong(self) -> None:
         day = self.day()

@@ -36,12 +36,14 @@ from noggin.documents.problems import BadDocument
 from noggin.documents.setup import setup_of_text
 from noggin.documents.shoot import KeptShoot, canonical_shoot, kept_shoot
 from noggin.documents.waypoints import read_waypoint
+from noggin.forms.daylight_entries import at_place
 from noggin.forms.entry import Document
 from noggin.forms.shoot_entries import SHOOT_ENTRIES, shoot_entries
 from noggin.services.clock import Clock
 from noggin.services.keeping import kept
 from noggin.services.keeping.kept import KeptItem, Kind, unused
 from noggin.services.keeping.results import PAGE_SIZE
+from noggin.services.setups.setups import NAME_KEPT, change_setup
 from noggin.store.repository import KeptDocument
 from noggin.store.store import Store
 
@@ -251,10 +253,13 @@ def listed_shoots(
 
 
 def last_place(store: Store) -> Mapping[str, str]:
-    """Place and zone of the shoot worked on last, as they would be typed for a new one; empty where there
-    is none."""
+    """Place and zone of the shoot worked on last, else of the set-up worked on last, as they would be typed
+    for a new shoot; empty where there is none."""
     with store.read_transaction():
-        number = store.shoots.latest()
+        number, setup = store.shoots.latest(), store.setups.latest()
+        if number is None and setup is not None:
+            place = store.setups.get(setup).document["scene"].get("place")
+            return {"place": f"{place['lat']}, {place['lon']}", "tz": place["tz"]} if place else {}
         if number is None:
             return {}
         document = store.shoots.get(number).document
@@ -335,8 +340,8 @@ FIRST_START = "11:00"
 
 
 def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> ShootDay:
-    """A set-up on the day: at its own time where it has one, else an hour after the last. Raises
-    NotKept."""
+    """A set-up on the day: at its own time where it has one, else an hour after the last; then place and
+    time of the day are its own from now on. Raises NotKept."""
     with store.write_transaction():
         document = store.setups.get(setup_id)
         own = setup_of_text(document.text).scene.moment
@@ -352,7 +357,33 @@ def add_slot(store: Store, clock: Clock, shoot_id: int, setup_id: int) -> ShootD
             slot = {"setup": setup_id, "start": start, "facing_deg": facing}
             return {**kept_document, "slots": [*kept_document["slots"], slot]}
 
-        return _changed(store, clock, shoot_id, f"{document.document['name']} put on the day", change)
+        day = _changed(store, clock, shoot_id, f"{document.document['name']} put on the day", change)
+        if own is None:
+            start, place = day.shoot.slots[-1].start, day.shoot.place
+            where = f"{place.lat}, {place.lon} {day.shoot.date} {start} {place.tz}"
+            change_setup(store, clock, setup_id, "place of the day", lambda it: at_place(it, where))
+        return open_shoot(store, clock, shoot_id)
+
+
+def new_day_of(store: Store, clock: Clock, setup_id: int) -> ShootDay:
+    """A shoot at a set-up's own place and date with it on. Raises NotKept, Refused: it has none."""
+    with store.write_transaction():
+        document = store.setups.get(setup_id).document
+        place = document["scene"].get("place")
+        if not place:
+            raise Refused("scene.place", "give a place, a date and a time first")
+        typed = {
+            "name": f"{document['name'][:NAME_KEPT]}, the day",
+            "date": place["time"][:10],
+            "place": f"{place['lat']}, {place['lon']}",
+            "tz": place["tz"],
+        }
+        return add_slot(store, clock, new_shoot(store, clock, typed), setup_id)
+
+
+def days_for(store: Store) -> tuple[tuple[int, str], ...]:
+    """Number and name of the shoots worked on last."""
+    return tuple(store.shoots.newest(PAGE_SIZE))
 
 
 def remove_slot(store: Store, clock: Clock, shoot_id: int, index: int) -> ShootDay:

@@ -11,10 +11,11 @@ from flask.typing import ResponseReturnValue
 from noggin.services.day import placements, shoots
 from noggin.services.day.slot_detail import DEFAULT_LEAST, LEAST_RESERVES, slot_detail
 from noggin.services.errors import Refused, Unreadable
+from noggin.services.keeping.kept import once
 from noggin.services.setups import setups as services
 from noggin.services.setups.setups import OpenSetUp, Way
 from noggin.services.words import DERIVATIONS, LIGHT_ENTRIES, ROLES, WAYS
-from noggin.web.shared.acts import add_acts, as_offered
+from noggin.web.shared.acts import add_acts, as_offered, offered_once
 from noggin.web.shared.fields import Fields, FigureForm
 from noggin.web.shared.wiring import read_after_act, steps, wants_part, wiring
 
@@ -332,6 +333,18 @@ def use_forecast(setup_id: int, shoot_id: int, index: int) -> ResponseReturnValu
     return _answer(placements.use_forecast(store, clock, setup_id, shoot_id, index))
 
 
+@pages.post("/setups/<int:setup_id>/days")
+def put_on_day(setup_id: int) -> ResponseReturnValue:
+    """The set-up on a day (`shoot`, its number), or on a new one at its own place and date."""
+    store, clock, given = wiring().store, wiring().clock, request.form.get("shoot", "")
+    with once(store, offered_once("day")):
+        if given == "new":
+            day = shoots.new_day_of(store, clock, setup_id)
+        else:
+            day = shoots.add_slot(store, clock, int(given) if given.isdecimal() else 0, setup_id)
+    return redirect(url_for("shoots.shoot", shoot_id=day.id, look=len(day.shoot.slots) - 1), 303)
+
+
 @pages.post("/setups/<int:setup_id>/uncorrect")
 def undo_corrections(setup_id: int) -> ResponseReturnValue:
     """Everything that frames corrected as it was before them."""
@@ -395,6 +408,8 @@ def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = No
         order=work_order(),
         lights=tuple(lights(opened)),
         on_days=placements.days_of(wiring().store, wiring().clock, opened.id, opened.setup),
+        days=shoots.days_for(wiring().store),
+        once=token_hex(8),
         typed=TYPED,
         **more,
     )

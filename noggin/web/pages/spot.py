@@ -16,6 +16,7 @@ from noggin.services.frames.measured import measured_file
 from noggin.services.frames.pop_form import SAID, frame_of_file, frame_of_form
 from noggin.services.frames.take import OpenTake, open_take
 from noggin.services.whole.opening import Store
+from noggin.web.shared.acts import offered_once
 from noggin.web.shared.wiring import read_after_act, wants_part, wiring
 
 pages = Blueprint("spot", __name__)
@@ -62,7 +63,7 @@ def _one_more(
 ) -> ResponseReturnValue:
     """One frame more. What it says is worked out before anything is locked, so that nobody waits for that;
     one that came already, by a double tap or after it had waited, is there once. Raises TooLate."""
-    take, once = _open(setup_id), request.form.get("once", "")[:ONCE_LENGTH]
+    take, once = _open(setup_id), offered_once("")
     if once in take.once:
         return _answer(take)
     take = _as_offered(take)
@@ -80,10 +81,6 @@ def _one_more(
         return spot.remember_once(store, clock, kept, once) if once else kept
 
     return _act(setup_id, keep_once)
-
-
-ONCE_LENGTH = 64
-"""Characters of what tells a frame that is sent twice from another one."""
 
 
 def _as_offered(take: OpenTake) -> OpenTake:

@@ -17,6 +17,16 @@ def as_offered(kind: Kind, number: int) -> AbstractContextManager[None]:
     return kept.as_offered(wiring().store, kind, number, request.form.get("offered", type=int))
 
 
+ONCE_LENGTH = 64
+"""Characters of the word by which a page offers something once."""
+
+
+def offered_once(act: str) -> str:
+    """The word by which the page offers an act once, for `kept.once`; empty where it says none."""
+    word = request.form.get("once", "")[:ONCE_LENGTH]
+    return f"{act} {word}".strip() if word else ""
+
+
 def add_acts(
     pages: Blueprint,
     kind: Kind,
