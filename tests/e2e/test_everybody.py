@@ -5,10 +5,15 @@ cannot see is measured here.
 """
 
 import re
+from io import BytesIO
+from typing import Any
 
+import numpy as np
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from benchmarks.bench import CHANGES, SHIFTS
+from noggin.services.day import shoots
 from tests.e2e.browser import DESK, OPEN_GROUPS, PHONE, Browser
 from tests.e2e.pages import pages
 
@@ -106,13 +111,14 @@ class Look(Browser):
 
     def in_large_type(self, page: Page) -> None:
         """WCAG 1.4.4: text at twice its size, as a reader sets it in the browser."""
-        page.set_viewport_size({"width": DESK[0], "height": DESK[1]})
         fonts = page.context.new_cdp_session(page)
         fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 32, "fixed": 26}})
-        with self.subTest(text="twice its size"):
-            size = page.evaluate("getComputedStyle(document.documentElement).fontSize")
-            self.assertEqual(size, "32px")
-            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), DESK[0])
+        for width, height in (DESK, PHONE):
+            page.set_viewport_size({"width": width, "height": height})
+            with self.subTest(text="twice its size", width=width):
+                size = page.evaluate("getComputedStyle(document.documentElement).fontSize")
+                self.assertEqual(size, "32px")
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
         fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
         fonts.detach()
 
@@ -130,6 +136,66 @@ class Look(Browser):
             ".map((node) => parseFloat(getComputedStyle(node).fontSize))"
         )
         self.assertGreaterEqual(min(sizes, default=16), 16)
+
+
+TEXTS_DRAWN = """
+() => {
+  const ink = (colour) => colour.match(/[\\d.]+/g).slice(0, 3).map(Number);
+  const drawn = [...document.querySelectorAll("svg:not(.bars) text")].filter((node) => node.textContent.trim()
+    && node.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true }));
+  const found = drawn.map((node) => {
+    const style = getComputedStyle(node);
+    const box = node.getBoundingClientRect();
+    const halo = style.paintOrder.startsWith("stroke") && parseFloat(style.strokeWidth) >= 2;
+    return {
+      words: node.textContent.trim(), ink: ink(style.fill), halo: halo ? ink(style.stroke) : null,
+      size: box.height, box: [box.left + scrollX, box.top + scrollY, box.right + scrollX, box.bottom + scrollY],
+    };
+  });
+  for (const node of drawn) node.style.visibility = "hidden";
+  return found;
+}
+"""
+
+
+def luminance(colour: Any) -> Any:
+    """Relative luminance of sRGB, 0…255 (WCAG 2.2, definition)."""
+    part = np.asarray(colour, float) / 255
+    linear = np.where(part <= 0.04045, part / 12.92, ((part + 0.055) / 1.055) ** 2.4)
+    return linear @ np.array([0.2126, 0.7152, 0.0722])
+
+
+class Contrast(Browser):
+    """WCAG 1.4.3 where axe cannot decide: text in drawings, over bands, hatching and pictures."""
+
+    def test_text_in_drawings_stands_out_from_what_is_behind_it(self) -> None:
+        page = self.open("/setups/1")
+        shoot = shoots.listed_shoots(self.store)[0][0].id
+        drawn = 0
+        for path in (
+            "/setups/1?look=hss",
+            "/setups/1/plan",
+            f"/shoots/{shoot}",
+            "/reach?setup=2",
+            "/log/charts",
+        ):
+            for theme in ("light", "dark"):
+                page.goto(self.home + path, wait_until="networkidle")
+                page.evaluate("theme => { document.documentElement.dataset.bsTheme = theme; }", theme)
+                texts = page.evaluate(TEXTS_DRAWN)
+                with Image.open(BytesIO(page.screenshot(full_page=True))) as shot:
+                    behind = luminance(np.asarray(shot.convert("RGB")))
+                for text in texts:
+                    left, top, right, bottom = (round(edge) for edge in text["box"])
+                    patch = behind[max(top, 0) : bottom, max(left, 0) : right]
+                    if not patch.size:
+                        continue
+                    drawn += 1
+                    ground = luminance(text["halo"]) if text["halo"] else np.median(patch)
+                    high, low = sorted((float(luminance(text["ink"])), float(ground)), reverse=True)
+                    with self.subTest(path=path, theme=theme, words=text["words"]):
+                        self.assertGreaterEqual((high + 0.05) / (low + 0.05), 4.5)
+        self.assertGreater(drawn, 200)
 
 
 class LookFirst(Look):
