@@ -141,15 +141,15 @@ class Look(Browser):
 TEXTS_DRAWN = """
 () => {
   const ink = (colour) => colour.match(/[\\d.]+/g).slice(0, 3).map(Number);
-  const drawn = [...document.querySelectorAll("svg:not(.bars) text")].filter((node) => node.textContent.trim()
-    && node.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true }));
+  const drawn = [...document.querySelectorAll("svg:not(.bars) text")].filter((node) =>
+    node.textContent.trim() && node.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true }));
   const found = drawn.map((node) => {
     const style = getComputedStyle(node);
     const box = node.getBoundingClientRect();
     const halo = style.paintOrder.startsWith("stroke") && parseFloat(style.strokeWidth) >= 2;
     return {
       words: node.textContent.trim(), ink: ink(style.fill), halo: halo ? ink(style.stroke) : null,
-      size: box.height, box: [box.left + scrollX, box.top + scrollY, box.right + scrollX, box.bottom + scrollY],
+      box: [box.left + scrollX, box.top + scrollY, box.right + scrollX, box.bottom + scrollY],
     };
   });
   for (const node of drawn) node.style.visibility = "hidden";
@@ -246,7 +246,8 @@ class Folds(Browser):
             ".dial",
             ".row-power dd",
             ".reserve",
-            ".row-costs dd",
+            ".blur",
+            ".way .gauge-thin",
         ):
             parts = page.locator(part)
             self.assertGreaterEqual(parts.count(), 1, part)

@@ -110,6 +110,7 @@ class Day(Browser):
         expect(page.get_by_label("Dome door, parents in open shade: Starts", exact=True)).to_have_value(
             "15:35"
         )
+        page.locator("summary").filter(has_text="Readings").tap()
         page.get_by_label("At", exact=True).fill("14:30")
         page.get_by_label("of the", exact=True).select_option("shaded")
         page.get_by_label("was", exact=True).fill("1/200 f/8")
@@ -171,7 +172,7 @@ class Alone(Browser):
                 for words in ("1/160 f/2", "6-stop ND; flash 1/2", "When the light changes"):
                     expect(page.get_by_text(words).first).to_be_visible()
                 expect(page.get_by_text("By the clock")).to_have_count(clocked)
-                expect(page.get_by_text("on 2027-06-19, Wedding")).to_have_count(clocked)
+                expect(page.get_by_text("on 19 June 2027, Wedding")).to_have_count(clocked)
                 page.get_by_text("To bring").click()
                 page.get_by_label("Large head, 600 Ws class").check()
                 self.clean(page)

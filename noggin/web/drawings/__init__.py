@@ -9,7 +9,7 @@ from noggin.web.drawings.histogram import histogram
 from noggin.web.drawings.layout import from_above, from_side
 from noggin.web.drawings.offsets import offsets
 from noggin.web.drawings.scale import scale, scale_of, seen_scale
-from noggin.web.drawings.strip import axis_of, bands, strip, track
+from noggin.web.drawings.strip import axis_of, bands, hours, strip, track
 from noggin.web.drawings.uncertainty import beside, whisker
 
 __all__ = [
@@ -26,6 +26,7 @@ __all__ = [
     "from_above",
     "from_side",
     "histogram",
+    "hours",
     "offsets",
     "reserve_gauge",
     "scale",

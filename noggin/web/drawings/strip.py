@@ -147,7 +147,7 @@ def strip(
     wide = width > 600
     return Strip(
         axis,
-        tuple(_hours(axis, every=1 if wide else 3)),
+        tuple(hours(axis, every=1 if wide else 3)),
         tuple(bands(axis, parts)),
         _path([(axis.x(reading.time), _sun_y(reading.sun.height_deg)) for reading in light]),
         (axis.x(sun.highest), _sun_y(sun.highest_deg)),
@@ -159,7 +159,8 @@ def strip(
     )
 
 
-def _hours(axis: DayAxis, every: int) -> Iterator[Hour]:
+def hours(axis: DayAxis, every: int = 1) -> Iterator[Hour]:
+    """A line for every full hour along an axis, every so many with its figure."""
     hour = axis.first.replace(minute=0, second=0, microsecond=0)
     while hour < axis.last:
         if hour >= axis.first:

@@ -95,7 +95,13 @@
     },
     true,
   );
+  const onPhone = matchMedia("(max-width: 30em)");
   const keepOpen = () => {
+    if (onPhone.matches) {
+      for (const details of document.querySelectorAll("details[data-phone-fold]")) {
+        if (!folds.has(details.id) && !("waits" in details.dataset)) details.open = false;
+      }
+    }
     for (const [id, isOpen] of folds) {
       const details = byId(id);
       if (details && !("waits" in details.dataset)) details.open = isOpen;
