@@ -174,7 +174,14 @@ def _of_moment(part: Callable[[str], str]) -> Callable[[Document], Any]:
     return gives
 
 
-def _shift_day(_: SetUp, value: str, by: int) -> str:
+def _stepped_from(value: Any) -> str:
+    if not isinstance(value, str):
+        raise Unreadable("give a place and a time first")
+    return value
+
+
+def _shift_day(_: SetUp, value: Any, by: int) -> str:
+    value = _stepped_from(value)
     return (date.fromisoformat(value) + timedelta(days=by)).isoformat()
 
 
@@ -182,8 +189,8 @@ STEP_MIN = 15
 """Step of the time of day, minutes."""
 
 
-def _shift_clock(_: SetUp, value: str, by: int) -> str:
-    hours, minutes = map(int, value.split(":"))
+def _shift_clock(_: SetUp, value: Any, by: int) -> str:
+    hours, minutes = map(int, _stepped_from(value).split(":"))
     moved = (round((60 * hours + minutes) / STEP_MIN) + by) * STEP_MIN
     moved = max(0, min(moved, 24 * 60 - STEP_MIN))
     return f"{moved // 60:02}:{moved % 60:02}"

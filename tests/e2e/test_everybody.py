@@ -234,6 +234,47 @@ class Focus(Browser):
         self.assertEqual(page.locator("[role=alert]:not(:empty)").count(), 0)
 
 
+ONE_LINE = """() => [...document.querySelectorAll(
+  ".dial-camera, .live-camera, .live-power, .dial-lights b, .rung-dial, .rung-power, .way .dial")]
+  .filter((node) => node.checkVisibility())
+  .map((node) => {
+    const range = document.createRange();
+    range.selectNodeContents(node);
+    const boxes = [...range.getClientRects()].filter((box) => box.width > 1);
+    const lines = (node.getBoundingClientRect().height - 4) / parseFloat(getComputedStyle(node).lineHeight);
+    const own = node.closest("article, section, li, main").getBoundingClientRect();
+    return [node.innerText, Math.round(lines), Math.max(...boxes.map((box) => box.right)) - own.right];
+  })"""
+
+
+class Figures(Browser):
+    """What is dialled is read in one piece, on a phone and in type of twice the size."""
+
+    def test_main_figures_stand_on_one_line_within_their_frame(self) -> None:
+        day = shoots.listed_shoots(self.store)[0][0].id
+        page = self.open("/setups/1", viewport={"width": PHONE[0], "height": PHONE[1]})
+        fonts = page.context.new_cdp_session(page)
+        seen = 0
+        for path in (
+            "/setups/1",
+            "/setups/1/shoot",
+            "/setups/2/shoot?way=hss",
+            f"/shoots/{day}",
+            f"/shoots/{day}/live",
+        ):
+            for size in (16, 32):
+                page.goto(self.home + path)
+                fonts.send("Page.setFontSizes", {"fontSizes": {"standard": size, "fixed": size - 3}})
+                page.evaluate("() => new Promise(requestAnimationFrame)")
+                for words, lines, beyond in page.evaluate(ONE_LINE):
+                    seen += 1
+                    with self.subTest(path=path, size=size, words=words):
+                        self.assertLessEqual(lines, 1)
+                        self.assertLessEqual(beyond, 0)
+        fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
+        self.assertGreater(seen, 20)
+
+
 class Folds(Browser):
     """The first glance."""
 

@@ -85,6 +85,10 @@ class Away(Browser):
             self.page.wait_for_function(
                 "count => JSON.parse(localStorage['noggin-waiting']).at(-1).by === count", arg=count
             )
+            # What waits is seen where it was pressed.
+            field = self.page.locator(".field", has=self.page.get_by_label("Aperture", exact=True))
+            words = f"waits: {count} step{'s' if count > 1 else ''} up"
+            expect(field).to_have_attribute("data-waits", words)
         self.come_back()
         expect(self.page.locator("#saving")).to_have_text("Saved")
         self.assertEqual(self.intent()[0], 5)

@@ -73,6 +73,30 @@ class ByThumb(Browser):
         self.clean(page)
         self.assertEqual(self.said, [])
 
+    def test_the_rows_stay_where_they_are_from_frame_to_frame(self) -> None:
+        """A second tap never lands in another row, whatever the advice above it says."""
+        page = self.open("/setups/1/shoot", viewport=SIZE, has_touch=True)
+        places = """() => [...document.querySelectorAll(
+            "fieldset.saw:not(details *), .pop-go")].map((node) => [
+            node.querySelector("legend")?.firstChild.textContent.trim(),
+            node.getBoundingClientRect().top,
+        ])"""
+        at_first = page.evaluate(places)
+        self.assertEqual([label for label, _ in at_first], ["Background", "Faces", None])
+        said = (
+            ("right", "a little under"),
+            ("under", "right"),
+            ("far over", "far under"),
+            ("right", "right"),
+        )
+        for frames, (background, face) in enumerate(said, start=1):
+            self.enter(page, frames, Background=background, Faces=face)
+            with self.subTest(frames=frames, heading=page.locator("#dial-title").inner_text()):
+                now = page.evaluate(places)
+                self.assertEqual([label for label, _ in now], [label for label, _ in at_first])
+                for (_, top), (_, before) in zip(now, at_first, strict=True):
+                    self.assertAlmostEqual(top, before, delta=2)
+
     def test_a_look_is_added_and_a_zone_taken_as_it_came_out(self) -> None:
         page = self.open("/setups/1/shoot", viewport=SIZE, has_touch=True)
         self.enter(page, 1, Background="right", Faces="right")

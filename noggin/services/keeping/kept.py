@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
-from noggin.core.errors import NogginError, Refused
+from noggin.core.errors import NogginError, Refused, Unreadable
 from noggin.forms.entry import Document, Entry
 from noggin.services.clock import Clock
 from noggin.services.keeping.form import Form, NoSuchFigure, Pending
@@ -122,7 +122,12 @@ def nudge(
         entries = {other: text for other, text in kept.waiting.items() if other != key}
         for _ in range(abs(by)):
             on, value = basis(document), entry.value(document)
-            text = entry.show(entry.stepped(on, entry.start_from(on) if value is None else value, one))
+            try:
+                moved_to = entry.stepped(on, entry.start_from(on) if value is None else value, one)
+            except Unreadable as lacking:
+                limit = f"{entry.label}: {lacking}"
+                break
+            text = entry.show(moved_to)
             farther, left = form.taken(document, {**entries, key: text}, newest=key)
             if key in left:
                 limit = form.problem(document, entry, text)

@@ -91,9 +91,12 @@
     else if (!underWay) say("saved", "Saved");
   };
   const showWaiting = () => {
-    const urls = new Set(waiting().map((entry) => entry.url));
     for (const field of document.querySelectorAll(".field")) {
-      field.toggleAttribute("data-waits", urls.has(urlOf(field)));
+      const own = waiting().filter(isOf(urlOf(field)));
+      const steps = own.reduce((sum, entry) => sum + (entry.by ?? 0), 0);
+      const size = Math.abs(steps);
+      if (!own.length) delete field.dataset.waits;
+      else field.dataset.waits = steps ? `waits: ${size} step${size === 1 ? "" : "s"} ${steps > 0 ? "up" : "down"}` : "waits";
     }
     showState();
   };

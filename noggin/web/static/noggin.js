@@ -77,6 +77,17 @@
     event.detail.ctx.sourceElement?.closest?.("form")?.removeAttribute("data-busy");
   });
 
+  // What is tapped again and again stays under the thumb when the parts above it come anew.
+  let stood = null;
+  const still = () => document.querySelector("[data-still]");
+  const topOf = (node) => node && node.getBoundingClientRect().top;
+  document.addEventListener("htmx:before:swap", () => { stood = topOf(still()); });
+  document.addEventListener("htmx:after:swap", () => {
+    if (stood !== null && stood !== undefined && stood > 0 && stood < innerHeight && still()) {
+      scrollBy({ top: topOf(still()) - stood, behavior: "instant" });
+    }
+  });
+
   // A choice that leads to another page goes there at once; its button is for those without scripts.
   document.addEventListener("change", (event) => event.target.closest("form[data-reload]")?.requestSubmit());
 

@@ -41,6 +41,8 @@
   // What an act makes has a heading or a figure of its own, or is a line that is known by its words.
   const made = () => [...document.querySelectorAll("#content :is(:is(h3, .field input, .field select)[id], [data-made])")];
   const nameOf = (node) => node.id || textOf(node);
+  // Which step it takes back is not on the button, whose size must not change.
+  const stepOf = (undo) => undo?.title || textOf(undo);
   let act = null;
   document.addEventListener("htmx:before:request", (event) => {
     const { ctx } = event.detail;
@@ -48,20 +50,20 @@
     if (request.method === "GET" || sourceElement.closest?.(".field, .acts")) return;
     const place = sourceElement.closest("[id]:not(form)");
     const known = new Set(made().map(nameOf));
-    act = { ctx, place: place?.id, undo: textOf(byId("act-undo") ?? place), focus: document.activeElement, known };
+    act = { ctx, place: place?.id, undo: stepOf(byId("act-undo") ?? place), focus: document.activeElement, known };
   });
-  const doneWords = (undo) => textOf(undo).replace(/^Undo:?\s*/, "");
+  const doneWords = (undo) => stepOf(undo).replace(/^Undo:?\s*/, "");
   const offerUndo = () => {
     const undo = byId("act-undo");
     const place = byId(act.place);
-    if (!undo || undo.disabled || textOf(undo) === act.undo || !place) return null;
+    if (!undo || undo.disabled || stepOf(undo) === act.undo || !place) return null;
     const note = document.createElement("p");
     note.className = "done";
     const button = document.createElement("button");
     button.type = "button";
     button.className = "act act-small";
     button.textContent = "Undo";
-    button.setAttribute("aria-label", textOf(undo));
+    button.setAttribute("aria-label", stepOf(undo));
     button.addEventListener("click", () => byId("act-undo").click());
     note.append(`${doneWords(undo)} `, button);
     const head = place.querySelector(":scope > summary, :scope > h2, :scope > h3");
