@@ -80,6 +80,15 @@ class Listed:
 
 
 @dataclass(frozen=True)
+class Holder:
+    """A document that holds another: its number, its name and its date (ISO 8601)."""
+
+    id: int
+    name: str
+    date: str
+
+
+@dataclass(frozen=True)
 class Page:
     """A part of a list, and where the next one begins (None: this is the last)."""
 
@@ -92,7 +101,8 @@ Change = Callable[[KeptDocument], tuple[Mapping[str, Any], Mapping[str, str]]]
 
 
 # What is asked for at every turn is put together once and read as plain rows, in a third of the time.
-_KEPT, _UNDO_STEP = KeptRow.__table__.c, UndoStepRow.__table__.c  # type: ignore[attr-defined]  # SQLModel does not say so
+_KEPT_TABLE = KeptRow.__table__  # type: ignore[attr-defined]  # SQLModel does not say so
+_KEPT, _UNDO_STEP = _KEPT_TABLE.c, UndoStepRow.__table__.c  # type: ignore[attr-defined]  # SQLModel does not say so
 _IN_KIND = (_KEPT.kind == bindparam("kind")) & _KEPT.removed_at.is_(None)
 _ONE = select_rows(*_KEPT).where(_IN_KIND, _KEPT.id == bindparam("number"))
 _TEXTS = select_rows(_KEPT.id, _KEPT.document).where(_IN_KIND)
@@ -107,6 +117,20 @@ _HOLDING = (
     _TEXTS.join(_ELEMENTS, onclause=_KEPT.id > 0)
     .where(func.json_extract(_ELEMENTS.c.value, bindparam("figure")) == bindparam("value"))
     .distinct()
+)
+
+
+_FIGURE = func.json_extract(_ELEMENTS.c.value, bindparam("figure"))
+_HOLDERS = (
+    select_rows(
+        _KEPT.id,
+        _KEPT.name,
+        _FIGURE.label("value"),
+        func.json_extract(_KEPT.document, "$.date").label("date"),
+    )
+    .select_from(_KEPT_TABLE.join(_ELEMENTS, onclause=_KEPT.id > 0))
+    .where(_IN_KIND, _FIGURE.in_(bindparam("values", expanding=True)))
+    .order_by(_KEPT.changed_at, _KEPT.id)
 )
 
 
@@ -188,6 +212,13 @@ class Repository:
         given = {"kind": self._kind, "part": f"$.{part}", "figure": f"$.{figure}", "value": value}
         with self._transactions.read_transaction() as session:
             return {row.id: row.document for row in _rows(session, _HOLDING, **given)}
+
+    def holders(self, part: str, figure: str, values: Sequence[object]) -> dict[Any, Holder]:
+        """For each value, the document worked on last that has an element with it in a list of its."""
+        given = {"kind": self._kind, "part": f"$.{part}", "figure": f"$.{figure}", "values": list(values)}
+        with self._transactions.read_transaction() as session:
+            found = _rows(session, _HOLDERS, **given)
+            return {row.value: Holder(row.id, row.name, row.date) for row in found}
 
     def first_from(self, figure: str, least: str, most: int) -> tuple[KeptDocument, ...]:
         """Some documents in the order of a figure of theirs (a text), from `least` on."""

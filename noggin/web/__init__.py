@@ -21,6 +21,7 @@ from noggin.web import drawings
 from noggin.web.pages import (
     bags,
     bench,
+    find,
     gate,
     kit,
     layout,
@@ -113,6 +114,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         setups,
         bench,
         open_formats,
+        find,
         layout,
         places,
         proofs,

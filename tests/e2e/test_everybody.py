@@ -100,6 +100,7 @@ class Look(Browser):
             with self.subTest(width=width, theme=theme):
                 self.clean(page, only)
             self.in_order(page, width)
+        self.tells_its_keys(page)
         self.for_thumbs(page)
         page.set_viewport_size({"width": 1100, "height": 800})
         self.in_order(page, 1100)
@@ -121,6 +122,14 @@ class Look(Browser):
                 self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
         fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
         fonts.detach()
+
+    def tells_its_keys(self, page: Page) -> None:
+        """`?` on every page, whatever it is about."""
+        page.evaluate("() => document.activeElement.blur()")
+        page.keyboard.press("?")
+        expect(page.locator("#shortcuts")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.locator("#shortcuts")).to_be_hidden()
 
     def in_order(self, page: Page, width: int) -> None:
         """WCAG 1.3.2: the order of reading is the order of the document."""

@@ -74,13 +74,40 @@ class Walk(Browser):
 
     def test_the_theme_is_switched_and_remembered(self) -> None:
         page = self.open(color_scheme="light")
-        root = page.locator("html")
-        expect(root).to_have_attribute("data-bs-theme", "light")
-        page.get_by_role("button", name="Light or dark theme").click()
-        expect(root).to_have_attribute("data-bs-theme", "dark")
-        page.reload()
+        root, button = page.locator("html"), page.locator("[data-theme-switch]")
+        expect(button).to_have_attribute("aria-label", "Theme: as the system (light)")
+        for words, theme in (("dark", "dark"), ("light", "light"), ("as the system (light)", "light")):
+            button.click()
+            expect(root).to_have_attribute("data-bs-theme", theme)
+            expect(button).to_have_attribute("aria-label", f"Theme: {words}")
+            expect(page.locator("#announce")).to_have_text(f"Theme: {words}")
+            page.reload()
+            expect(root).to_have_attribute("data-bs-theme", theme)
+        # Back with the system, it goes along with it.
+        page.emulate_media(color_scheme="dark")
         expect(root).to_have_attribute("data-bs-theme", "dark")
         self.assertEqual(self.said, [])
+
+    def test_a_page_is_shared_by_the_sheet_of_the_phone_or_as_a_link(self) -> None:
+        for has_sheet in (False, True):
+            page = self.open()
+            page.evaluate(
+                """([sheet]) => {
+                  window.given = [];
+                  const say = (how) => async (what) => window.given.push([how, what.url ?? what]);
+                  const put = (on, name, value) => Object.defineProperty(on, name, { value });
+                  put(navigator, "canShare", () => sheet);
+                  put(navigator, "share", say("share"));
+                  put(navigator.clipboard, "writeText", say("copy"));
+                }""",
+                [has_sheet],
+            )
+            page.locator("#acts-more summary").click()
+            button = page.locator("[data-share]")
+            button.click()
+            expect(button).to_have_text("Share the link" if has_sheet else "The link is copied")
+            self.assertEqual(page.evaluate("given"), [["share" if has_sheet else "copy", page.url]])
+            page.close()
 
     def test_a_server_that_is_gone_is_said_and_nothing_typed_is_lost(self) -> None:
         page = self.open()

@@ -12,6 +12,7 @@ from noggin.core.wording import signed_stops
 from noggin.demo import demo_documents
 from noggin.documents.plan import plan_document
 from noggin.documents.setup import canonical
+from noggin.services.day import shoots
 from noggin.services.setups import setups as services
 from noggin.services.setups.setups import OpenSetUp
 from noggin.services.whole.demo import load_demo_once
@@ -45,6 +46,39 @@ class Visits(AppCase):
         page = words(self.client.get("/setups").text)
         self.assertIn("1/160 f/2 ND at sync ISO 100 · 6-stop ND +1.0 ± 0.1 reserve, stops", page)
         self.assertIn("no method works", page)
+
+    def test_many_set_ups_stand_under_their_days(self) -> None:
+        load_demo_once(self.store, self.wiring.clock)
+        for _ in range(33):
+            services.new_setup(self.store, self.wiring.clock)
+        page = words(self.client.get("/setups").text)
+        day, alone = page.index("Wedding at the hilltop observatory"), page.index("On no day 33 set-ups")
+        self.assertLess(day, page.index("Orchard wall, both of them"))
+        self.assertLess(page.index("West terrace at dusk"), alone)
+        # One that lies on two days stands under the one that was worked on last.
+        first = self.store.setups.named("Orchard wall, both of them")
+        assert first
+        other = shoots.new_day_of(self.store, self.wiring.clock, first).id
+        page = words(self.client.get("/setups?find=Orchard wall").text)
+        self.assertNotIn("Wedding at the hilltop observatory", page)
+        self.assertLess(page.index("Orchard wall, both of them, the day"), page.index("1 set-up"))
+        self.assertIn(f"/shoots/{other}", self.client.get("/setups?find=Orchard wall").text)
+
+    def test_anything_is_found_by_its_name_from_every_page(self) -> None:
+        self.assertIn("Nothing is kept yet", self.client.get("/find").text)
+        load_demo_once(self.store, self.wiring.clock)
+        self.assertIn('href="/find"', self.client.get("/log").text)
+        found = words(self.client.get("/find?find=OBSERVATORY").text)
+        # A day by its name, with its set-ups; a bag.
+        for name in (
+            "Wedding at the hilltop observatory",
+            "Orchard wall, both of them",
+            "Observatory wedding",
+        ):
+            self.assertIn(name, found)
+        self.assertIn("Speedlight", words(self.client.get("/find?find=speedl", headers=PART).text))
+        self.assertIn("Nothing has “100%_” in its name", words(self.client.get("/find?find=100%_").text))
+        self.assertIn("&lt;b&gt;", self.client.get("/find?find=<b>").text)
 
     def test_what_is_not_there_is_a_page_and_not_a_trace(self) -> None:
         answer = self.client.get("/setups/99")

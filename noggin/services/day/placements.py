@@ -2,6 +2,7 @@
 holds."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
@@ -17,8 +18,9 @@ from noggin.forms.change import with_light_of
 from noggin.forms.shoot_entries import STEP_MIN
 from noggin.services.clock import Clock
 from noggin.services.day.shoots import ShootDay, enter_shoot, open_shoot
+from noggin.services.keeping.results import ListedSetUp
 from noggin.services.setups.setups import OpenSetUp, change_setup
-from noggin.store.repository import NotKept
+from noggin.store.repository import Holder, NotKept
 from noggin.store.store import Store
 
 SAME_LIGHT: Stops = 0.06
@@ -58,6 +60,19 @@ def days_of(store: Store, clock: Clock, setup_id: int, setup: SetUp) -> tuple[Se
         for index, slot in enumerate(shoot.slots)
         if slot.setup == setup_id
     )
+
+
+def by_day(
+    store: Store, rows: Sequence[ListedSetUp]
+) -> tuple[tuple[Holder | None, tuple[ListedSetUp, ...]], ...]:
+    """Listed set-ups under the day each is part of (the one worked on last; None: of no day), in the order
+    in which the days come up; those of no day come last."""
+    days = store.shoots.holders("slots", "setup", [row.id for row in rows])
+    groups: dict[Holder | None, list[ListedSetUp]] = {}
+    for row in rows:
+        groups.setdefault(days.get(row.id), []).append(row)
+    last = groups.pop(None, None)
+    return tuple((day, tuple(own)) for day, own in [*groups.items(), *([(None, last)] if last else [])])
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,12 @@ from noggin.web.drawings.gauges import blur_gauge, focus_gauge, reserve_gauge
 from noggin.web.drawings.histogram import histogram
 from noggin.web.drawings.layout import from_above, from_side
 from noggin.web.drawings.offsets import offsets
-from noggin.web.drawings.scale import scale, scale_of, seen_scale
+from noggin.web.drawings.scale import LEGEND, scale, scale_of, seen_scale
 from noggin.web.drawings.strip import axis_of, bands, hours, strip, track
 from noggin.web.drawings.uncertainty import beside, whisker
 
 __all__ = [
+    "LEGEND",
     "above",
     "axis_of",
     "bands",

@@ -236,6 +236,17 @@ def _daylight(levels: Levels) -> Iterable[ScaleZone]:
         yield ScaleZone("rim", levels.rim, "diamond", "daylight")
 
 
+LEGEND = (
+    ScaleZone("sky", 0, "round", "daylight"),
+    ScaleZone("background", 0, "square", "daylight"),
+    ScaleZone("rim of sun", 0, "diamond", "daylight"),
+    ScaleZone("face in daylight", 0, "down", "daylight"),
+    ScaleZone("flash on the face", 0, "up", "flash"),
+    ScaleZone("face as it comes out", 0, "up", "both"),
+)
+"""The marks that a small scale, which has no words, is read by; without levels of their own."""
+
+
 def _flash_and_both(levels: Levels) -> Iterable[ScaleZone]:
     if levels.flash is not None:
         yield ScaleZone("flash", levels.flash, "up", "flash")

@@ -3,6 +3,7 @@
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from noggin.services.day.placements import by_day
 from noggin.services.keeping import kept
 from noggin.services.keeping.results import listed
 from noggin.services.setups import setups as services
@@ -21,12 +22,13 @@ def listing() -> str:
     """A page of the list, the one worked on last first; of those whose name holds `find`."""
     store, find = wiring().store, request.args.get("find", "").strip()
     rows, more = listed(store, max(request.args.get("from", 0, type=int), 0), find)
+    groups = by_day(store, rows)
     if wants_part():
-        return render_template("setups/_rows.html", rows=rows, more=more, find=find)
+        return render_template("setups/_groups.html", groups=groups, more=more, find=find)
     empty = not rows and not find
     return render_template(
         "setups/page.html",
-        rows=rows,
+        groups=groups,
         more=more,
         find=find,
         example=services.example() if empty else None,

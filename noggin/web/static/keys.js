@@ -19,7 +19,7 @@
     else if (act) act.click();
   };
   const press = (control) => {
-    if (control?.localName !== "button") control?.focus();
+    if (!control?.matches("button, a")) control?.focus();
     else if (sent.size) due.push(control.id);
     else control.click();
   };
@@ -41,7 +41,7 @@
       return;
     }
     if (event.altKey || event.target.matches(BUSY) || localStorage.getItem(OFF)) return;
-    if (event.key === "?" && byId("shortcuts")) byId("shortcuts").showModal();
+    if (event.key === "?") byId("shortcuts").showModal();
     else if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".way h3 a")[event.key - 1]?.click();
     else if (event.key in KEYS) {
       press(meant(event.key));

@@ -141,8 +141,29 @@
   });
 
   // What is printed is the sheet of the page: a set-up, a day, a packing list.
-  const offerPrint = () => document.querySelectorAll("[data-print]").forEach((button) => { button.hidden = false; });
+  const offerPrint = () => document.querySelectorAll("[data-print], [data-share]").forEach((button) => { button.hidden = false; });
   document.addEventListener("click", (event) => event.target.closest("[data-print]") && print());
+
+  // A page is shared by the phone's own sheet; where there is none its address is copied, or shown to be copied.
+  const showAddress = (button) => {
+    const address = document.createElement("input");
+    Object.assign(address, { value: location.href, readOnly: true, className: "address" });
+    address.setAttribute("aria-label", "The address of this page");
+    button.after(address);
+    address.select();
+  };
+  document.addEventListener("click", async (event) => {
+    const button = event.target.closest("[data-share]");
+    if (!button) return;
+    const given = { title: document.title, url: location.href };
+    if (navigator.canShare?.(given)) {
+      await navigator.share(given).catch(() => {}); // closed again without a choice
+      return;
+    }
+    const copied = await (navigator.clipboard?.writeText(given.url) ?? Promise.reject()).then(() => true, () => false);
+    if (!copied) showAddress(button);
+    else byId("announce").textContent = button.textContent = "The link is copied";
+  });
 
   // In a figure, the arrow keys are its steppers.
   document.addEventListener("keydown", (event) => {

@@ -1,16 +1,30 @@
-// Runs before the page paints: the theme kept in this browser, else what the system prefers.
+// Runs before the page paints: the theme kept in this browser, else the system's, which the third press brings back.
 (() => {
   const root = document.documentElement;
   const system = matchMedia("(prefers-color-scheme: dark)");
-  const show = () => {
+  const own = () => (system.matches ? "dark" : "light");
+  const other = () => (system.matches ? "light" : "dark");
+  const words = () => {
     const kept = localStorage.getItem("theme");
-    root.dataset.bsTheme = kept ?? (system.matches ? "dark" : "light");
+    return kept ? `Theme: ${kept}` : `Theme: as the system (${own()})`;
+  };
+  const show = () => {
+    root.dataset.bsTheme = localStorage.getItem("theme") ?? own();
+    for (const button of document.querySelectorAll("[data-theme-switch]")) {
+      button.setAttribute("aria-label", words());
+      button.title = words();
+    }
   };
   show();
   system.addEventListener("change", show);
+  document.addEventListener("DOMContentLoaded", show);
   document.addEventListener("click", (event) => {
     if (!event.target.closest("[data-theme-switch]")) return;
-    localStorage.setItem("theme", root.dataset.bsTheme === "dark" ? "light" : "dark");
+    const kept = localStorage.getItem("theme");
+    if (!kept) localStorage.setItem("theme", other());
+    else if (kept === other()) localStorage.setItem("theme", own());
+    else localStorage.removeItem("theme");
     show();
+    document.getElementById("announce").textContent = words();
   });
 })();
