@@ -393,18 +393,19 @@ class AccessoryItem(Item):
 
 
 GEAR_KINDS: dict[str, tuple[type[Item], str, str]] = {
+    "light": (LightItem, "Light", "Lights"),
+    "modifier": (ModifierItem, "Modifier", "Modifiers"),
+    "trigger": (TriggerItem, "Trigger or receiver", "Triggers and receivers"),
     "body": (BodyItem, "Camera body", "Camera bodies"),
     "lens": (LensItem, "Lens", "Lenses"),
     "filter": (FilterItem, "Filter", "Filters"),
     "ring": (RingItem, "Step ring", "Step rings"),
-    "light": (LightItem, "Light", "Lights"),
-    "modifier": (ModifierItem, "Modifier", "Modifiers"),
-    "trigger": (TriggerItem, "Trigger or receiver", "Triggers and receivers"),
     "stand": (StandItem, "Stand", "Stands"),
     "sandbag": (SandbagItem, "Sandbag", "Sandbags"),
     "accessory": (AccessoryItem, "Accessory", "Accessories"),
 }
-"""Every kind of gear: its model, and what one and several are called."""
+"""Every kind of gear: its model, and what one and several are called.
+The order is that of lists: lights first."""
 
 Gear = Annotated[
     BodyItem

@@ -14,7 +14,7 @@ from noggin.core.wording import distance_unit, number, shutter_time
 from noggin.documents.paths import FieldPath, value_at
 from noggin.documents.written import FilterWritten
 
-OWN = "as entered"
+OWN = "figures of your own"
 """What a choice says that is none of the usual ones."""
 
 Document = Mapping[str, Any]

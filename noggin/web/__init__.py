@@ -39,6 +39,7 @@ from noggin.web.pages import (
 )
 from noggin.web.shared import errors, log_words, spot_words
 from noggin.web.shared.assets import travel_light
+from noggin.web.shared.hints import HINTS
 from noggin.web.shared.hosts import HERE_ALONE, checked
 from noggin.web.shared.parts import remember_addresses, written
 from noggin.web.shared.room import make_room
@@ -167,4 +168,5 @@ def _prepare_templates(app: Flask) -> None:
         "faults": words.FAULTS_BY_KEY,
         "shortcuts": SHORTCUTS,
         "shortcut_keys": shortcut_keys(),
+        "hints": HINTS,
     }

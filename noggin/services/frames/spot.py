@@ -350,7 +350,8 @@ def _taught_setup(store: Store, clock: Clock, take: OpenTake) -> OpenTake:
     began, count = take.kept.document["setup"], len(take.frames)
     said = corrections(take.findings.estimate) if take.findings else ()
     at = take.last.taken if take.last else clock()
-    label = f"corrected by {count} frame{'s' if count != 1 else ''}" if count else "frames taken out"
+    shown = f"what {count} frame{'s' if count != 1 else ''} showed"
+    label = f"corrected by {shown}" if count else "frames taken out"
     shot = _shot_so(take)
     now = change_setup(
         store,

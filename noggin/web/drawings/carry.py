@@ -3,6 +3,7 @@ from the foot up, stop by stop. The inverse square so falls two stops at each do
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from math import log2
 
 from noggin.core.gear.carry import SPAN, Carried
@@ -18,19 +19,27 @@ APERTURES = ("1", "1.4", "2", "2.8", "4", "5.6", "8", "11", "16", "22", "32", "4
 
 LETTER_COLUMNS, LETTER_HEIGHT = 3, 14.0
 
+SHAPES = ("round", "square", "diamond", "up", "down")
+MARKS = 3
+"""Marks of one line; those of the next line stand a little farther along."""
+
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
 @dataclass(frozen=True)
 class CarryLine:
     """One modifier's line: its letter, in which column beside the chart and at which height that stands,
-    points at sync and in high-speed sync."""
+    points at sync and in high-speed sync; its own mark, a shape that is filled or hollow, and where along
+    the line that stands, so that lines are told apart where they run close."""
 
     letter: str
     label_column: int
     label_y: float
     sync: str
     hss: str
+    shape: str
+    hollow: bool
+    marks: tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
@@ -52,6 +61,9 @@ def carry_chart(found: Sequence[Carried]) -> CarryChart:
                 *place,
                 _points(one.levels(hss=False)),
                 _points(one.levels(hss=True)),
+                SHAPES[index % len(SHAPES)],
+                index // len(SHAPES) % 2 == 1,
+                _marks(one.levels(hss=False), (index + 0.5) / len(found)),
             )
             for index, (one, place) in enumerate(zip(found, _beside(ends), strict=True))
         ),
@@ -82,6 +94,19 @@ def _points(levels: Sequence[tuple[Metres, Stops]]) -> str:
     """Within the chart; what is above or below it is left out."""
     inside = [(distance, level) for distance, level in levels if LEAST <= level <= MOST]
     return " ".join(f"{_x(distance):.1f},{_y(level):.1f}" for distance, level in inside)
+
+
+def _marks(levels: Sequence[tuple[Metres, Stops]], share: float) -> tuple[tuple[float, float], ...]:
+    """Places along a line, `share` of the way from one mark to the next of the same line."""
+    inside = [(_x(distance), _y(level)) for distance, level in levels if LEAST <= level <= MOST]
+    wide = (WIDTH - LEFT - RIGHT) / MARKS
+    wanted = [LEFT + wide * (turn + share) for turn in range(MARKS)]
+    return tuple(
+        (at, y + (next_y - y) * (at - x) / (next_x - x))
+        for at in wanted
+        for (x, y), (next_x, next_y) in pairwise(inside)
+        if x <= at < next_x
+    )
 
 
 def _x(distance_m: Metres) -> float:

@@ -281,9 +281,18 @@
     if (document.activeElement === document.body) byId("remedy-undo").focus();
     tried = false;
   };
-  document.addEventListener("htmx:after:swap", () => {
+  // A form that was refused is brought into view at the field that was refused.
+  const showRefused = () => {
+    const wrong = document.querySelector("main form:not(.field) [aria-invalid=true]");
+    if (!wrong) return;
+    for (let part = wrong; part; part = part.parentElement) if (part.localName === "details") part.open = true;
+    wrong.focus({ preventScroll: true });
+    wrong.scrollIntoView({ block: "center" });
+  };
+  document.addEventListener("htmx:after:swap", (event) => {
     takeNotation();
     focusTried();
+    if (event.detail.ctx?.sourceElement?.matches?.("form:not(.field)")) showRefused();
     keepOpen();
     markFields();
     offerPrint();
@@ -298,4 +307,5 @@
   markFields();
   offerPrint();
   openAsked();
+  showRefused();
 })();
