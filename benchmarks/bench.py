@@ -133,6 +133,7 @@ def main() -> None:
     for words, found in (
         ("two lights, three filters", crowded(weak=False, lights=2)),
         ("four lights, all short", crowded(weak=True)),
+        ("twelve lights, all that there may be", crowded(weak=False, lights=12)),
     ):
         print(f"{words}:")
         _measure(found)

@@ -19,12 +19,15 @@ ROUNDS = 100
 
 
 def crowded(weak: bool, lights: int = 4) -> dict[str, Any]:
-    """The first of the demo with up to four lights and three filters; with weak lights every way is
-    short."""
+    """The first of the demo with so many lights (past the fourth they fill) and three filters; with weak
+    lights every way is short."""
     found: Any = deepcopy(demo_documents()[0])
+    found["scene"].pop("plan", None)
     key = found["lights"][0] | ({"gn_m": 24, "loss": 1.5} if weak else {})
-    roles = ("key", "fill", "rim", "background")
-    found["lights"] = [{**key, "role": role, "name": role} for role in roles[:lights]]
+    roles = ["key", "fill", "rim", "background", *["fill"] * 8]
+    found["lights"] = [
+        {**key, "role": role, "name": f"{role} {place}"} for place, role in enumerate(roles[:lights])
+    ]
     found["filters"] = [
         {"name": "3", "stops": 3},
         {"name": "6", "stops": 6},

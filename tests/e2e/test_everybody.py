@@ -14,6 +14,7 @@ from playwright.sync_api import Page, expect
 
 from benchmarks.bench import CHANGES, SHIFTS
 from noggin.services.day import shoots
+from noggin.services.setups import setups
 from tests.e2e.browser import DESK, OPEN_GROUPS, PHONE, Browser
 from tests.e2e.pages import pages
 
@@ -282,6 +283,26 @@ class Figures(Browser):
                         self.assertLessEqual(beyond, 0)
         fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
         self.assertGreater(seen, 20)
+
+
+class LongNames(Browser):
+    def test_118_letters_without_a_space_wrap_wherever_a_name_stands(self) -> None:
+        name = "Ob" * 59
+        setups.enter(self.store, self.wiring.clock, 1, "name", name)
+        day = shoots.listed_shoots(self.store)[0][0].id
+        shoots.enter_shoot(self.store, self.wiring.clock, day, "name", name)
+        page = self.open("/setups", viewport={"width": PHONE[0], "height": PHONE[1]})
+        for path in ("/", "/setups", "/setups/1", "/setups/1/shoot", "/setups/1/plan", "/shoots", "/log"):
+            self.no_wider(page, path)
+        for path in (f"/shoots/{day}", f"/shoots/{day}/live", "/find?find=ob", "/reach?setup=1"):
+            self.no_wider(page, path)
+
+    def no_wider(self, page: Page, path: str) -> None:
+        for width, height in (DESK, PHONE):
+            page.set_viewport_size({"width": width, "height": height})
+            page.goto(self.home + path, wait_until="domcontentloaded")
+            with self.subTest(path=path, width=width):
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
 
 
 class Folds(Browser):

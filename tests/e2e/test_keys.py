@@ -5,6 +5,7 @@ from typing import Any
 
 from playwright.sync_api import expect
 
+from noggin.services.day import shoots
 from tests.e2e.browser import Browser
 from tests.e2e.pages import pages
 
@@ -172,6 +173,27 @@ class Keys(Browser):
         page = self.open("/shoots")
         page.get_by_label("Pick Date").fill("2027-08-01")
         expect(page.get_by_label("Date", exact=True)).to_have_value("2027-08-01")
+
+    def test_what_changed_is_spoken_also_where_the_advice_stays(self) -> None:
+        page = self.open("/setups/1")
+        told = page.locator("#announce")
+        # A step whose sentence on top stays: the figure itself.
+        page.get_by_label("Subject distance", exact=True).focus()
+        page.keyboard.press("ArrowUp")
+        expect(told).to_contain_text(re.compile(r"^Subject distance [\d.]+ m"))
+        page.get_by_role("link", name="High-speed sync", exact=True).click()
+        expect(told).to_contain_text(re.compile(r"^High-speed sync, .+, 1/\d+ f/"))
+        page.get_by_role("button", name="Pin to compare").click()
+        expect(told).to_have_text("This version is pinned.")
+        page.get_by_role("button", name="Unpin").click()
+        expect(told).to_have_text("Nothing is pinned.")
+        page.goto(self.home + "/setups/1/shoot")
+        page.get_by_role("button", name="Camera on manual").click()
+        expect(told).to_contain_text("Done: Camera on manual")
+        day = shoots.listed_shoots(self.store)[0][0].id
+        page.goto(f"{self.home}/shoots/{day}")
+        page.get_by_role("button", name="Dome door, parents in open shade: Starts, one step up").click()
+        expect(told).to_contain_text(re.compile(r"^Dome door, parents in open shade: Starts \d\d:\d\d"))
 
     def test_results_are_told_once_after_a_pause(self) -> None:
         page = self.open("/setups/1")

@@ -14,6 +14,7 @@ from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.lighting import FACES_AT, Firing
 from noggin.core.planning.motion import longest_sharp, motion
 from noggin.core.planning.way import Way
+from noggin.core.setup.layout import light_names
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS
 from noggin.core.units import TOLERANCE, Stops
@@ -135,9 +136,11 @@ def _faces(setup: SetUp, way: Way) -> str | None:
 
 
 def _each(way: Way, words: Callable[[Firing], str | None]) -> str | None:
-    """Words for each light that has some, behind its role."""
-    found = [(firing.light.role, words(firing)) for firing in way.lighting.firings]
-    return "; ".join(f"{role} {text}" for role, text in found if text) or None
+    """Words for each light that has some, behind its role, numbered where several have the same."""
+    firings = way.lighting.firings
+    names = light_names(tuple(firing.light.role for firing in firings))
+    found = [(name, words(firing)) for name, firing in zip(names, firings, strict=True)]
+    return "; ".join(f"{name} {text}" for name, text in found if text) or None
 
 
 def _across(_: SetUp, way: Way) -> str | None:

@@ -1,10 +1,11 @@
 """The table of ways: the same rows for every way, written the same on the screen and the terminal."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from noggin.core.advice.verdict_words import VERDICT_WORDS
 from noggin.core.planning.way import Way
+from noggin.core.setup.layout import light_names
 from noggin.core.units import Stops
 from noggin.core.wording import NONE, metres_span, percent, plain, signed
 
@@ -34,10 +35,22 @@ def filter_text(way: Way) -> str:
 def power_text(way: Way) -> str:
     """What every light is dialled to, in its own notation."""
     texts = [firing.power_words for firing in way.lighting.firings]
-    if len(texts) == 1:
-        return texts[0]
-    lights = [firing.light for firing in way.lighting.firings]
-    return ", ".join(f"{light.role} {text}" for light, text in zip(lights, texts, strict=True))
+    return texts[0] if len(texts) == 1 else ", ".join(_each_power(way, texts))
+
+
+def _each_power(way: Way, texts: list[str]) -> Iterator[str]:
+    """Lights by role, numbered where several have the same; those of a role that are all dialled alike are
+    said once."""
+    roles = [firing.light.role for firing in way.lighting.firings]
+    alike = {role: {text for own, text in zip(roles, texts, strict=True) if own == role} for role in roles}
+    said = set()
+    for role, name, text in zip(roles, light_names(tuple(roles)), texts, strict=True):
+        if roles.count(role) > 1 and len(alike[role]) == 1:
+            if role not in said:
+                yield f"{roles.count(role)} {role} lights {text}"
+            said.add(role)
+        else:
+            yield f"{name} {text}"
 
 
 def reserve_text(way: Way) -> str:

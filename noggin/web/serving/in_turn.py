@@ -35,6 +35,9 @@ BY_THE_SERVER = (
 )  # fmt: skip
 """What is read in no time, or goes by what only the server's own process remembers."""
 
+PICTURES = ("proofs.picture", "proofs.reading", "proofs.tones", "proofs.png", "proofs.svg")
+"""What may take seconds to render, with many lights: a step taken meanwhile does not wait for it."""
+
 READ_S, IMPORT_S = 30.0, 20.0
 """How long a page and an import may take in another process."""
 
@@ -60,7 +63,8 @@ class InTurn:
         endpoint, reads = self._asked(environ)
         is_import = endpoint in IMPORTS and not reads
         reader = self._free_one(
-            own=not is_import, beside=is_import or (reads and endpoint not in BY_THE_SERVER)
+            own=not (is_import or endpoint in PICTURES),
+            beside=is_import or (reads and endpoint not in BY_THE_SERVER),
         )
         if reader is None:
             return self._here(environ, start_response)

@@ -12,8 +12,28 @@
     const problem = document.activeElement?.closest(".field")?.querySelector(".problem");
     return problem ? textOf(problem) : "";
   };
+  // The method that is looked at, with what is dialled.
+  const looked = () => [...document.querySelectorAll(".way.looked :is(h3 a, .verdict, .dial)")].map(textOf).join(", ");
+  // What was stepped, as it stands now; what was pressed, in words of its own where it has some.
+  let stepped = "";
+  let pressed = "";
+  document.addEventListener("htmx:after:request", ({ detail: { ctx } }) => {
+    if (ctx.request.method === "GET") return;
+    const { submitter, form } = ctx.request;
+    stepped = submitter?.matches(".stepper") ? form.getAttribute("action") : "";
+    pressed = submitter?.id ?? "";
+  });
+  const done = () => {
+    const field = stepped && document.querySelector(`.field[action="${stepped}"]`);
+    const told = pressed && byId(pressed)?.dataset.told;
+    [stepped, pressed] = ["", ""];
+    if (!field) return told || "";
+    const unit = field.querySelector(".unit");
+    return `${textOf(field.querySelector("label"))} ${field.querySelector("[name=text]").value} ${unit ? textOf(unit) : ""}`.trim();
+  };
   const results = () => ({
     said: [...document.querySelectorAll("[data-announce]")].map(textOf).join(" "),
+    looked: looked(),
     cannot: cannot(),
     problem: wrong(),
   });
@@ -23,6 +43,8 @@
     const now = results();
     const lost = now.cannot.filter((way) => !before.cannot.includes(way));
     const words = [
+      done(),
+      now.looked !== before.looked && now.said === before.said ? now.looked : "",
       now.problem !== before.problem ? now.problem : "",
       now.said !== before.said ? now.said : "",
       lost.length ? `No longer possible: ${lost.join(", ")}.` : "",
