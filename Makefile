@@ -65,6 +65,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.hands
 	$(BIN)/python -m benchmarks.at_the_spot 100
 	$(BIN)/python -m benchmarks.pops_bound
+	$(BIN)/python -m benchmarks.hundredth
 	$(BIN)/python -m benchmarks.proofs
 	$(BIN)/python -m benchmarks.frames
 

@@ -5,6 +5,7 @@ import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import cached_property
 from typing import Any
 
 from sqlalchemy import func, text
@@ -34,12 +35,18 @@ class KeptTake:
 @dataclass(frozen=True)
 class KeptFrame:
     """A frame as it is kept: its number, its place in the order of time, its take (None: none yet), and its
-    document."""
+    document as its text."""
 
     id: int
     place: int
     take_id: int | None
-    document: Mapping[str, Any]
+    text: str
+
+    @cached_property
+    def document(self) -> Mapping[str, Any]:
+        """Its document."""
+        found: Mapping[str, Any] = json.loads(self.text)
+        return found
 
 
 @dataclass(frozen=True)
@@ -269,9 +276,7 @@ class Frames:
         with self._transactions.read_transaction() as session:
             query, given = _asked(wanted, most, before)
             rows = session.connection().execute(text(query), given).all()
-            return tuple(
-                KeptFrame(row.id, row.place, row.take_id, json.loads(row.document)) for row in rows
-            )
+            return tuple(KeptFrame(row.id, row.place, row.take_id, row.document) for row in rows)
 
     def all(self, wanted: Wanted) -> Iterator[KeptFrame]:
         """Every frame that is wanted, newest first; some are read at a time."""
@@ -363,4 +368,4 @@ def _take(row: TakeRow) -> KeptTake:
 
 
 def _frame(row: FrameRow) -> KeptFrame:
-    return KeptFrame(row.id or 0, row.place, row.take_id, json.loads(row.document))
+    return KeptFrame(row.id or 0, row.place, row.take_id, row.document)

@@ -155,6 +155,11 @@ class Unknowns:
         """Where each is in the vectors."""
         return {unknown.key: index for index, unknown in enumerate(self.all)}
 
+    @property
+    def lasting(self) -> int:
+        """How many last from frame to frame, those of zones and gear: the first of the vectors."""
+        return len((*self._of_zones(), *self._of_gear()))
+
     @cached_property
     def deviations(self) -> Vector:
         """One standard deviation of each before anything is seen."""

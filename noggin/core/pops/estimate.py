@@ -196,6 +196,19 @@ def _erfc(at: Vector) -> Vector:
 
 
 @dataclass(frozen=True)
+class SettledFrames:
+    """What some frames say together, so that they need not be judged one by one any more: how many they
+    are, and of the offsets that last, as of the last of them, what each was before it was seen (one
+    standard deviation), the mean, the precision (inverse of the covariance), and the evidence so far."""
+
+    frames: int
+    deviations: Vector
+    means: Vector
+    precision: Matrix
+    evidence: float
+
+
+@dataclass(frozen=True)
 class Estimate:
     """What some frames say, as it happened: offsets (maximum a posteriori), their covariance, and the
     logarithm of how well this story explains what was seen. `strain` is how far, in standard deviations,
@@ -222,6 +235,19 @@ class Estimate:
             row[self.unknowns.place[f"drift {index}"]] = 1.0
         return float(row @ self.offsets), 2 * sqrt(float(row @ self.covariance @ row))
 
+    def settled(self, frames: int, before: "SettledFrames | None") -> SettledFrames:
+        """What it says of the offsets that last, so many frames having been taken by then: daylight as it
+        is at the last of them."""
+        lasting, drifts = self.unknowns.lasting, len(self.frames) - 1
+        wanders = slice(lasting, lasting + drifts)
+        now = np.eye(lasting, len(self.offsets))
+        now[: len(self.unknowns.zones), wanders] = 1.0
+        spread = (before.deviations if before else self.unknowns.deviations[:lasting]).copy()
+        wandered = float(np.linalg.norm(self.unknowns.deviations[wanders]))
+        spread[: len(self.unknowns.zones)] = np.hypot(spread[: len(self.unknowns.zones)], wandered)
+        precision: Matrix = np.linalg.inv(now @ self.covariance @ now.T).astype(np.float64)
+        return SettledFrames(frames, spread, now @ self.offsets, precision, self.evidence)
+
     def level(self, terms: LightSum) -> tuple[Stops, Stops]:
         """A level and its ±."""
         level, follows = terms.level(self.offsets)
@@ -242,12 +268,14 @@ class Estimate:
 class Stories:
     """Some frames of a set-up, of which the last is to be explained by what happened in it; `before` is
     what happened in each of the others (None: all as it was dialled), and `weak` takes the lights for
-    weaker than their class."""
+    weaker than their class. Where something is `known` by frames before, the first of these is the last of
+    those, of which nothing is seen here."""
 
     setup: SetUp
     frames: tuple[Frame, ...]
     before: tuple[ActualFrame, ...] | None = None
     weak: bool = False
+    known: SettledFrames | None = None
 
     @property
     def plain(self) -> ActualFrame:
@@ -261,26 +289,28 @@ class Stories:
         unknowns = self._unknowns(actual)
         seen_last = list(_observed(Lit(unknowns, len(actual) - 1, last), self.frames[-1]))
         observed = Heap([*self._earlier, *seen_last], len(unknowns.all))
-        offsets = unknowns.means.copy()
-        worth, gradient, curvature = _worth(unknowns, observed, offsets)
+        prior = Prior.of(unknowns, self.known)
+        offsets = prior.means.copy()
+        worth, gradient, curvature = _worth(prior, observed, offsets)
         for _ in range(ROUNDS):
             step = np.linalg.solve(curvature, -gradient)
             for halved in range(12):
                 tried = offsets + step / 2**halved
-                found = _worth(unknowns, observed, tried)
+                found = _worth(prior, observed, tried)
                 if found[0] <= worth + 1e-12:
                     break
             moved = float(np.abs(tried - offsets).max())
             offsets, (worth, gradient, curvature) = tried, found
             if moved < CONVERGED:
                 break
-        bands = sum(_band_evidence(frame, story) for frame, story in zip(self.frames, actual, strict=True))
+        judged = list(zip(self.frames, actual, strict=True))[1 if self.known else 0 :]
+        bands = sum(_band_evidence(frame, story) for frame, story in judged)
         _, size = np.linalg.slogdet(curvature)
-        pulls = np.abs(offsets - unknowns.means) / unknowns.deviations
+        pulls = np.abs(offsets - unknowns.means) / prior.spread
         costs = observed.worth(offsets)[0][len(self._earlier) :]
         strain = max([float(pulls.max()), *np.sqrt(2 * costs)])
         covariance: Matrix = np.linalg.inv(curvature).astype(np.float64)
-        evidence = -worth - size / 2 - float(np.log(unknowns.deviations).sum()) + bands
+        evidence = prior.evidence - worth - size / 2 + bands
         return Estimate(unknowns, self.frames, actual, offsets, covariance, evidence, strain)
 
     @cached_property
@@ -305,14 +335,40 @@ class Stories:
         )
 
 
-def _worth(unknowns: Unknowns, observed: Heap, offsets: Vector) -> tuple[float, Vector, Matrix]:
+@dataclass(frozen=True)
+class Prior:
+    """What is believed of every offset before these frames: mean, precision (n×n), how far each may well be
+    from what it was taken for at first (one standard deviation), and the logarithm of what belongs to the
+    evidence: of the normal distribution's height, and of frames before."""
+
+    means: Vector
+    precision: Matrix
+    spread: Vector
+    evidence: float
+
+    @classmethod
+    def of(cls, unknowns: Unknowns, known: SettledFrames | None) -> "Prior":
+        """By class alone, or with what frames before say."""
+        means, spread = unknowns.means.copy(), unknowns.deviations.copy()
+        precision: Matrix = np.diag(1 / spread**2)
+        evidence = -float(np.log(spread).sum())
+        if known:
+            lasting = len(known.means)
+            evidence += float(np.log(spread[:lasting]).sum()) + known.evidence
+            evidence += float(np.linalg.slogdet(known.precision)[1]) / 2
+            means[:lasting], spread[:lasting] = known.means, known.deviations
+            precision[:lasting, :lasting] = known.precision
+        return cls(means, precision, spread, evidence)
+
+
+def _worth(prior: Prior, observed: Heap, offsets: Vector) -> tuple[float, Vector, Matrix]:
     """The negative logarithm of everything seen and of the priors, its gradient, and its curvature."""
-    weights = 1 / unknowns.deviations**2
-    away = offsets - unknowns.means
+    away = offsets - prior.means
+    pull = prior.precision @ away
     cost, slope, bend, follows = observed.worth(offsets)
-    worth = float(away @ (weights * away)) / 2 + float(cost.sum())
-    curvature: Matrix = np.diag(weights) + follows.T @ (bend[:, None] * follows)
-    return worth, weights * away + slope @ follows, curvature
+    worth = float(away @ pull) / 2 + float(cost.sum())
+    curvature: Matrix = prior.precision + follows.T @ (bend[:, None] * follows)
+    return worth, pull + slope @ follows, curvature
 
 
 def _observed(lit: Lit, frame: Frame) -> Iterator[Observed]:

@@ -11,7 +11,7 @@ from noggin.core.limits import check_choice
 from noggin.core.physics import dials
 from noggin.core.physics.filters import NO_FILTER, Stack
 from noggin.core.pops.actual import ActualFrame, Unknown, as_dialled, light_uncertainty
-from noggin.core.pops.estimate import Estimate, Stories
+from noggin.core.pops.estimate import Estimate, SettledFrames, Stories
 from noggin.core.pops.frame import BandSeen, Frame
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
@@ -256,6 +256,11 @@ class Diagnosis:
     asks: float = AMISS
 
     @property
+    def story(self) -> ActualFrame:
+        """What happened in the last frame."""
+        return self.estimate.actual[-1]
+
+    @property
     def likely(self) -> Suspected | None:
         """The likeliest fault where one probably happened; None where all is probably well."""
         return self.suspected[0] if self.suspected and self.amiss > self.asks else None
@@ -268,24 +273,65 @@ class Diagnosis:
         return self.suspected if self.amiss > DOUBTFUL else ()
 
 
+ONE_BY_ONE, SETTLED_AT_ONCE = 12, 6
+"""So many frames at most are judged one by one; when there are more, the first so many of them are settled:
+what they say together is kept, so that the hundredth frame costs what the twelfth does."""
+
+
+@dataclass(frozen=True)
+class Told:
+    """What is settled of the frames so far: the story of each, and what those that are not judged one by
+    one any more say together, also where the lights are weak."""
+
+    stories: tuple[ActualFrame, ...] = ()
+    known: SettledFrames | None = None
+    known_weak: SettledFrames | None = None
+
+    def of(self, setup: SetUp, frames: tuple[Frame, ...], *, weak: bool = False) -> Stories:
+        """The last of some frames, to be explained after the others."""
+        known = self.known_weak if weak else self.known
+        before = self.stories[: len(frames) - 1]
+        if known is None:
+            return Stories(setup, frames, before, weak)
+        start = known.frames - 1
+        first = replace(frames[start], seen=())
+        window = (replace(before[start], free=None), *before[start + 1 :])
+        return Stories(setup, (first, *frames[start + 1 :]), window, weak, known)
+
+    def after(self, setup: SetUp, frames: tuple[Frame, ...], story: ActualFrame) -> "Told":
+        """The same with one more frame, the last of these, whose story is known now."""
+        told = replace(self, stories=(*self.stories, story))
+        settled = self.known.frames if self.known else 0
+        if len(frames) - settled < ONE_BY_ONE:
+            return told
+        part = frames[: settled + SETTLED_AT_ONCE]
+
+        def together(*, weak: bool) -> SettledFrames:
+            stories = told.of(setup, part, weak=weak)
+            return stories.estimate(told.stories[len(part) - 1]).settled(len(part), stories.known)
+
+        return replace(told, known=together(weak=False), known_weak=together(weak=True))
+
+
 def diagnose(setup: SetUp, frames: Sequence[Frame]) -> Diagnosis:
     """What went wrong, frame after frame: what was the likeliest story of a frame is taken so for those
     that follow. A fault that was found explains its frame, and one that was ruled out is not named again.
     Raises Refused for a fault that was found where it cannot happen, and where there is no frame."""
     if not frames:
         raise Refused("frames", "there is no frame yet to say anything")
-    stories: tuple[ActualFrame, ...] = ()
+    told = Told()
     for count in range(1, len(frames) + 1):
-        found = diagnose_last(setup, tuple(frames[:count]), stories)
-        stories = (*stories, found.estimate.actual[-1])
+        so_far = tuple(frames[:count])
+        found = diagnose_last(setup, so_far, told)
+        told = told.after(setup, so_far, found.story)
     return found
 
 
-def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: tuple[ActualFrame, ...]) -> Diagnosis:
-    """What went wrong with the last of some frames, where the stories of those before it are known (see
+def diagnose_last(setup: SetUp, frames: tuple[Frame, ...], before: Told) -> Diagnosis:
+    """What went wrong with the last of some frames, where it is known what those before it told (see
     `diagnose`)."""
-    stories, last = Stories(setup, frames, before), frames[-1]
-    weak = replace(stories, weak=True)
+    stories, last = before.of(setup, frames), frames[-1]
+    weak = before.of(setup, frames, weak=True)
     if last.fault:
         return max((_as_found(one) for one in (stories, weak)), key=lambda one: _evidence(setup, one))
     plain = stories.estimate(stories.plain)

@@ -5,9 +5,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 from noggin.core.errors import Refused
-from noggin.core.pops.actual import ActualFrame
 from noggin.core.pops.estimate import Estimate
-from noggin.core.pops.faults import diagnose_last
+from noggin.core.pops.faults import Told, diagnose_last
 from noggin.core.pops.frame import WANTED_ZONES, Frame, Meant, meant_of
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
@@ -39,15 +38,15 @@ def with_meant(
     meant to be; and what the next one is, in the look of the last. Raises Refused for an unknown look."""
     meant = {"": meant_of(setup), **{look.look: look for look in looks}}
     found: list[Frame] = []
-    before: tuple[ActualFrame, ...] = ()
+    before = Told()
     learns = any(frame.wanted for frame, _ in frames)
     for index, (frame, look) in enumerate(frames):
         if look not in meant:
             raise Refused(f"frames[{index}].look", f"there is no look ‘{look}’")
         found.append(replace(frame, meant=meant[look]))
         if learns:
-            estimate = diagnose_last(setup, tuple(found), before).estimate
-            before = estimate.actual
+            said = diagnose_last(setup, tuple(found), before)
+            before = before.after(setup, tuple(found), said.story)
             if frame.wanted:
-                meant[look] = as_it_came(meant[look], came_out(estimate, frame.wanted))
+                meant[look] = as_it_came(meant[look], came_out(said.estimate, frame.wanted))
     return tuple(found), meant[frames[-1][1]] if frames else meant[""]

@@ -29,7 +29,7 @@ from noggin.services.day.placements import days_of
 from noggin.services.frames.entry import completed, fired_in, verdict_of
 from noggin.services.frames.frame_tags import put_frame
 from noggin.services.frames.looks import TakeLooks
-from noggin.services.frames.take import OpenTake, Shot, shot_of, shots_of
+from noggin.services.frames.take import OpenTake, SaidFrame, Shot, shot_of, shots_of
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import change_setup
 from noggin.store.frames import KeptFrame, KeptTake
@@ -161,7 +161,7 @@ def foresee(take: OpenTake) -> None:
 def with_entry(take: OpenTake, entry: FrameEntry) -> OpenTake:
     """A take as it will be with one frame more. Raises Refused, BadDocument."""
     first = take.shots[0].taken if take.shots else datetime.fromisoformat(entry.taken)
-    shot = shot_of(take.setup, KeptFrame(0, 0, None, {}), entry, first, take.meant)
+    shot = shot_of(take.setup, KeptFrame(0, 0, None, "{}"), entry, first, take.meant)
     return replace(take, shots=(*take.shots, shot))
 
 
@@ -290,9 +290,10 @@ def _put_again(store: Store, take: OpenTake, shot: Shot, change: Mapping[str, An
 def _changed(take: OpenTake, shot: Shot, change: Mapping[str, Any]) -> Shot:
     entry = shot.entry.model_copy(update=change)
     frame = entry.frame(shot.frame.minute if shot.frame else 0.0)
-    kept = replace(shot.kept, document=written_entry(entry))
+    kept = replace(shot.kept, text=json.dumps(written_entry(entry)))
     meant = shot.frame.meant if shot.frame else None
-    return Shot(kept, entry, replace(core_frame(take.setup, frame), meant=meant) if frame else None)
+    said = SaidFrame.of(replace(core_frame(take.setup, frame), meant=meant)) if frame else None
+    return Shot(kept, entry, said)
 
 
 def _learned(store: Store, clock: Clock, take: OpenTake, judged: int | None = None) -> OpenTake:

@@ -16,7 +16,7 @@ from noggin.core.planning.lighting import Levels
 from noggin.core.planning.way import Plan, Way
 from noggin.core.pops.actual import Lit, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
-from noggin.core.pops.faults import Diagnosis, Suspected, diagnose_last, possible
+from noggin.core.pops.faults import Diagnosis, Suspected, Told, diagnose_last, possible
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen, Meant
 from noggin.core.pops.judging import NEAR, with_flash
 from noggin.core.pops.next_change import Advice, advise
@@ -49,12 +49,30 @@ MINUTE = timedelta(minutes=1)
 
 
 @dataclass(frozen=True)
+class SaidFrame:
+    """A frame as the core sees it, known again by all that it says."""
+
+    text: str
+    frame: Frame = field(compare=False)
+
+    @classmethod
+    def of(cls, frame: Frame) -> "SaidFrame":
+        """A frame with what it says."""
+        return cls(repr(frame), frame)
+
+
+@dataclass(frozen=True)
 class Shot:
     """A frame of a take: as it is kept, and as the core sees it (None: nobody knows what was dialled)."""
 
     kept: KeptFrame
     entry: FrameEntry
-    frame: Frame | None
+    said: SaidFrame | None
+
+    @property
+    def frame(self) -> Frame | None:
+        """The frame as the core sees it."""
+        return self.said.frame if self.said else None
 
     @property
     def id(self) -> int:
@@ -192,9 +210,8 @@ class OpenTake:
 
     def findings_up_to(self, count: int) -> Findings:
         """What the first so many frames say."""
-        said = [shot.frame for shot in self.shots[:count] if shot.frame]
-        frames = tuple(SaidFrame(repr(frame), frame) for frame in said)
-        meant = self.meant if count == len(self.shots) else said[-1].meant or self.meant
+        frames = tuple(shot.said for shot in self.shots[:count] if shot.said)
+        meant = self.meant if count == len(self.shots) else frames[-1].frame.meant or self.meant
         return _findings(json.dumps(self.document), self.way.key, frames, self.left_alone, meant)
 
     @property
@@ -471,24 +488,37 @@ def shots_of(looks: TakeLooks, frames: Sequence[KeptFrame]) -> Iterator[Shot]:
     first: datetime | None = None
     meant = looks.begun()
     for kept in frames:
-        entry = read_entry(kept.document)
+        text = kept.text
+        entry = _entry(text)
         taken = datetime.fromisoformat(entry.taken)
         first = first or taken
-        yield shot_of(looks.setup, kept, entry, first, take_in(meant, entry))
+        yield Shot(kept, entry, _said(looks.setup, text, _minute(first, taken), take_in(meant, entry)))
 
 
 def shot_of(setup: SetUp, kept: KeptFrame, entry: FrameEntry, first: datetime, meant: Meant) -> Shot:
     """One kept frame, so many minutes after the first of its take."""
-    frame = entry.frame(max(apart(first, datetime.fromisoformat(entry.taken)) / MINUTE, 0.0))
-    return Shot(kept, entry, replace(core_frame(setup, frame), meant=meant) if frame else None)
+    minute = _minute(first, datetime.fromisoformat(entry.taken))
+    return Shot(kept, entry, _said_of(setup, entry, minute, meant))
 
 
-@dataclass(frozen=True)
-class SaidFrame:
-    """A frame as the core sees it, known again by all that it says."""
+def _minute(first: datetime, taken: datetime) -> float:
+    return max(apart(first, taken) / MINUTE, 0.0)
 
-    text: str
-    frame: Frame = field(compare=False)
+
+def _said_of(setup: SetUp, entry: FrameEntry, minute: float, meant: Meant) -> SaidFrame | None:
+    frame = entry.frame(minute)
+    return SaidFrame.of(replace(core_frame(setup, frame), meant=meant)) if frame else None
+
+
+# What a kept frame says does not change: it is read once, not once for every frame that comes after it.
+@lru_cache(maxsize=256)
+def _entry(text: str) -> FrameEntry:
+    return read_entry(json.loads(text))
+
+
+@lru_cache(maxsize=256)
+def _said(setup: SetUp, text: str, minute: float, meant: Meant) -> SaidFrame | None:
+    return _said_of(setup, _entry(text), minute, meant)
 
 
 def _frames(said: tuple[SaidFrame, ...]) -> tuple[Frame, ...]:
@@ -504,15 +534,16 @@ def _findings(
     meant: Meant,
 ) -> Findings:
     """What frames say, worked out once; what came of a frame, as the log keeps it, changes nothing."""
-    planned, diagnosis = plan_of_text(setup), _diagnosed(setup, frames)
+    planned, diagnosis = plan_of_text(setup), _diagnosed(setup, frames)[0]
     return Findings(diagnosis, advise(planned.setup, planned.way(way), diagnosis.plain, left_alone, meant))
 
 
-@lru_cache(maxsize=64)
-def _diagnosed(setup: str, frames: tuple[SaidFrame, ...]) -> Diagnosis:
-    """What the last of some frames says, after what those before it said."""
-    before = _diagnosed(setup, frames[:-1]).estimate.actual if frames[1:] else ()
-    return diagnose_last(setup_of_text(setup), _frames(frames), before)
+@lru_cache(maxsize=128)
+def _diagnosed(setup: str, frames: tuple[SaidFrame, ...]) -> tuple[Diagnosis, Told]:
+    """What the last of some frames says, after what those before it said, and what they said with it."""
+    before = _diagnosed(setup, frames[:-1])[1] if frames[1:] else Told()
+    found = diagnose_last(setup_of_text(setup), _frames(frames), before)
+    return found, before.after(setup_of_text(setup), _frames(frames), found.story)
 
 
 def _picture(document: Mapping[str, Any]) -> dict[str, object]:

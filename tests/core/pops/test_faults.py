@@ -3,12 +3,13 @@
 import unittest
 from dataclasses import replace
 from random import Random
+from unittest.mock import patch
 
 from noggin.core.errors import Refused
 from noggin.core.planning.plan import work_out
 from noggin.core.planning.ways import WAYS
 from noggin.core.pops.actual import as_dialled
-from noggin.core.pops.faults import AMISS, BY_KEY, DOUBTFUL, FAULTS, diagnose
+from noggin.core.pops.faults import AMISS, BY_KEY, DOUBTFUL, FAULTS, ONE_BY_ONE, diagnose
 from noggin.core.pops.frame import Dialled, Frame
 from noggin.core.pops.judging import with_flash
 from noggin.core.setup.light import LightUncertainty
@@ -97,6 +98,37 @@ class Named(unittest.TestCase):
         ):
             said = replace(found, suspected=two, amiss=amiss, asks=AMISS)
             self.assertEqual((said.likely is not None, len(said.others)), (likely, others), amiss)
+
+    def test_what_many_frames_say_together_is_what_they_say_one_by_one(self) -> None:
+        """Conditioning on some, then on the rest, is conditioning on all (of normal distributions, exactly;
+        Tarantola, Inverse Problem Theory, SIAM 2005, chapter 3, from memory)."""
+        worked = work_out(SETUP, WAYS["nd"])
+        dialled = with_flash(SETUP, worked, Dialled(worked.settings, {}, False))
+        for by, near in (("raw", 0.01), ("words", 0.06)):
+            spot = SimulatedSpot(SETUP, Random(5))  # noqa: S311 - repeatable, not secret
+            taken = [spot.frame(number / 2, number > 0, dialled, by) for number in range(30)]
+            kept = diagnose(SETUP, taken).plain
+            with patch("noggin.core.pops.faults.ONE_BY_ONE", 1000):
+                whole = diagnose(SETUP, taken).plain
+            self.assertLessEqual(len(kept.frames), ONE_BY_ONE + 1)
+            self.assertEqual(len(whole.frames), 30)
+            for key in ("light 0", "light 1", "toll", "filters"):
+                for value, other in zip(kept.offset(key), whole.offset(key), strict=True):
+                    self.assertAlmostEqual(value, other, delta=near, msg=f"{by}, {key}")
+            for zone in ("background", "subject"):
+                pairs = zip(kept.daylight_offset(zone), whole.daylight_offset(zone), strict=True)
+                for value, other in (*pairs, *zip(kept.zones[zone], whole.zones[zone], strict=True)):
+                    self.assertAlmostEqual(value, other, delta=near, msg=f"{by}, {zone}")
+            self.assertAlmostEqual(kept.evidence, whole.evidence, delta=0.5)
+
+    def test_a_fault_is_named_in_a_late_frame_as_in_the_third(self) -> None:
+        worked = work_out(SETUP, WAYS["nd"])
+        dialled = with_flash(SETUP, worked, Dialled(worked.settings, {}, False))
+        spot = SimulatedSpot(SETUP, Random(3))  # noqa: S311 - repeatable, not secret
+        good = [spot.frame(number / 2, number > 0, dialled, "raw") for number in range(31)]
+        found = diagnose(SETUP, [*good, spot.frame(20, True, dialled, "raw", "no_flash")])
+        assert found.likely
+        self.assertEqual(found.likely.fault.key, "no_flash")
 
     def test_good_frames_raise_no_alarm(self) -> None:
         alarms = 0
