@@ -43,7 +43,7 @@ def remedy_tried(page: Page) -> None:
     page.get_by_role("button", name="Pin to compare").click()
     page.get_by_role("button", name="Unpin").wait_for()
     page.get_by_role("button", name="Try it: closer").click()
-    page.locator("#act-undo", has_text="tried").wait_for()
+    page.locator("#act-undo[title*=tried]").wait_for()
     page.get_by_role("heading", name="Compared with the pinned version").scroll_into_view_if_needed()
     page.locator(".compare").evaluate("part => part.scrollIntoView({behavior: 'instant', block: 'center'})")
 
