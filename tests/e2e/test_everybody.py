@@ -14,6 +14,7 @@ from playwright.sync_api import Page, expect
 
 from benchmarks.bench import CHANGES, SHIFTS
 from noggin.services.day import shoots
+from noggin.services.gear import kit
 from noggin.services.setups import setups
 from tests.e2e.browser import DESK, OPEN_GROUPS, PHONE, Browser
 from tests.e2e.pages import pages
@@ -283,6 +284,30 @@ class Figures(Browser):
                         self.assertLessEqual(beyond, 0)
         fonts.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
         self.assertGreater(seen, 20)
+
+
+CUT = """() => {
+  const pen = document.createElement("canvas").getContext("2d");
+  return [...document.querySelectorAll("select")].filter((node) => node.checkVisibility()).map((node) => {
+    const style = getComputedStyle(node);
+    pen.font = style.font;
+    const room = node.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight) - 20;
+    const words = node.selectedOptions[0]?.text ?? "";
+    return [words, Math.round(pen.measureText(words).width - room)];
+  }).filter(([, beyond]) => beyond > 2);
+}"""
+
+
+class Choices(Browser):
+    def test_what_is_chosen_is_read_in_full(self) -> None:
+        page = self.open("/setups/1")
+        light = next(item.id for item in kit.all_gear(self.store) if item.document["kind"] == "light")
+        for path in ("/setups/1", "/setups/2", f"/kit/{light}", "/reach?setup=1", "/log"):
+            for width, height in (DESK, PHONE):
+                page.set_viewport_size({"width": width, "height": height})
+                page.goto(self.home + path, wait_until="domcontentloaded")
+                with self.subTest(path=path, width=width):
+                    self.assertEqual(page.evaluate(CUT), [])
 
 
 class LongNames(Browser):
