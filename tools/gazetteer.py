@@ -13,48 +13,9 @@ from importlib.resources import files
 from math import sqrt
 from typing import Any
 
+from noggin.core.typed.parse_dates import LANGUAGES
 from noggin.gazetteer.names import folded
 from noggin.gazetteer.towns import PER_DEGREE, TOWNS_FILE
-
-LANGUAGES = [
-    "en",
-    "de",
-    "fr",
-    "es",
-    "it",
-    "pt",
-    "nl",
-    "sv",
-    "da",
-    "nb",
-    "fi",
-    "pl",
-    "cs",
-    "sk",
-    "hu",
-    "ro",
-    "hr",
-    "sl",
-    "sr",
-    "el",
-    "bg",
-    "uk",
-    "ru",
-    "lt",
-    "lv",
-    "et",
-    "tr",
-    "ca",
-    "eu",
-    "ga",
-    "is",
-    "ja",
-    "zh",
-    "ko",
-    "ar",
-    "he",
-]
-"""Languages in which countries are understood."""
 
 ALSO_CALLED = {
     "US": ("USA", "U.S.", "U.S.A.", "America"),

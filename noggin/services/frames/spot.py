@@ -29,7 +29,8 @@ from noggin.services.day.placements import days_of
 from noggin.services.frames.entry import completed, fired_in, verdict_of
 from noggin.services.frames.frame_tags import put_frame
 from noggin.services.frames.looks import TakeLooks
-from noggin.services.frames.take import OpenTake, SaidFrame, Shot, shot_of, shots_of
+from noggin.services.frames.shots import Shot, said_of, shot_of, shots_of
+from noggin.services.frames.take import OpenTake
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import change_setup
 from noggin.store.frames import KeptFrame, KeptTake
@@ -289,11 +290,9 @@ def _put_again(store: Store, take: OpenTake, shot: Shot, change: Mapping[str, An
 
 def _changed(take: OpenTake, shot: Shot, change: Mapping[str, Any]) -> Shot:
     entry = shot.entry.model_copy(update=change)
-    frame = entry.frame(shot.frame.minute if shot.frame else 0.0)
     kept = replace(shot.kept, text=json.dumps(written_entry(entry)))
     meant = shot.frame.meant if shot.frame else None
-    said = SaidFrame.of(replace(core_frame(take.setup, frame), meant=meant)) if frame else None
-    return Shot(kept, entry, said)
+    return Shot(kept, entry, said_of(take.setup, entry, shot.frame.minute if shot.frame else 0.0, meant))
 
 
 def _learned(store: Store, clock: Clock, take: OpenTake, judged: int | None = None) -> OpenTake:

@@ -1,15 +1,14 @@
 """A take as it is opened: one picture with its frames, what they say, and what to dial next."""
 
 import json
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 from math import floor, isinf, log2
 from typing import Any
 
 from noggin.core.advice.preflight import ToCheck, preflight
-from noggin.core.clock import apart
 from noggin.core.physics import dials
 from noggin.core.physics.power import power_label
 from noggin.core.planning.lighting import Levels
@@ -26,14 +25,13 @@ from noggin.core.pops.target import expected
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import signed
-from noggin.documents.log import FrameEntry, read_entry
-from noggin.documents.pops import core_frame
 from noggin.documents.setup import canonical, setup_of_text
 from noggin.forms.change import without_frames
 from noggin.services.clock import Clock
 from noggin.services.day.offline_day import BARE
 from noggin.services.frames.entry import PictureOfFrame
-from noggin.services.frames.looks import TakeLooks, take_in
+from noggin.services.frames.looks import TakeLooks
+from noggin.services.frames.shots import MINUTE, SaidFrame, Shot, shots_of
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import OpenSetUp, open_setup
 from noggin.store.frames import KeptFrame, KeptTake
@@ -44,46 +42,6 @@ BARE_LENS = "none"
 
 COLD = timedelta(hours=4)
 """A take whose last frame is older is over: the light is another one. From memory."""
-
-MINUTE = timedelta(minutes=1)
-
-
-@dataclass(frozen=True)
-class SaidFrame:
-    """A frame as the core sees it, known again by all that it says."""
-
-    text: str
-    frame: Frame = field(compare=False)
-
-    @classmethod
-    def of(cls, frame: Frame) -> "SaidFrame":
-        """A frame with what it says."""
-        return cls(repr(frame), frame)
-
-
-@dataclass(frozen=True)
-class Shot:
-    """A frame of a take: as it is kept, and as the core sees it (None: nobody knows what was dialled)."""
-
-    kept: KeptFrame
-    entry: FrameEntry
-    said: SaidFrame | None
-
-    @property
-    def frame(self) -> Frame | None:
-        """The frame as the core sees it."""
-        return self.said.frame if self.said else None
-
-    @property
-    def id(self) -> int:
-        """Its number."""
-        return self.kept.id
-
-    @property
-    def taken(self) -> datetime:
-        """When."""
-        return datetime.fromisoformat(self.entry.taken)
-
 
 ZONE_WORDS = {"background": "background", "subject": "faces", "sky": "sky", "rim": "rim"}
 """What zones are called beside what was seen of them."""
@@ -480,45 +438,6 @@ def _opened(now: OpenSetUp, kept: KeptTake | None, frames: tuple[KeptFrame, ...]
     key = way if way in known else (kept.document["way"] if kept else "")
     looks = TakeLooks.of(now.setup, kept.document if kept else {})
     return OpenTake(now, kept, now.document, now.plan, known.get(key, now.plan.shown), (), looks)
-
-
-def shots_of(looks: TakeLooks, frames: Sequence[KeptFrame]) -> Iterator[Shot]:
-    """Kept frames as the core sees them, minutes counted from the first, each with what it was meant to
-    be."""
-    first: datetime | None = None
-    meant = looks.begun()
-    for kept in frames:
-        text = kept.text
-        entry = _entry(text)
-        taken = datetime.fromisoformat(entry.taken)
-        first = first or taken
-        yield Shot(kept, entry, _said(looks.setup, text, _minute(first, taken), take_in(meant, entry)))
-
-
-def shot_of(setup: SetUp, kept: KeptFrame, entry: FrameEntry, first: datetime, meant: Meant) -> Shot:
-    """One kept frame, so many minutes after the first of its take."""
-    minute = _minute(first, datetime.fromisoformat(entry.taken))
-    return Shot(kept, entry, _said_of(setup, entry, minute, meant))
-
-
-def _minute(first: datetime, taken: datetime) -> float:
-    return max(apart(first, taken) / MINUTE, 0.0)
-
-
-def _said_of(setup: SetUp, entry: FrameEntry, minute: float, meant: Meant) -> SaidFrame | None:
-    frame = entry.frame(minute)
-    return SaidFrame.of(replace(core_frame(setup, frame), meant=meant)) if frame else None
-
-
-# What a kept frame says does not change: it is read once, not once for every frame that comes after it.
-@lru_cache(maxsize=256)
-def _entry(text: str) -> FrameEntry:
-    return read_entry(json.loads(text))
-
-
-@lru_cache(maxsize=256)
-def _said(setup: SetUp, text: str, minute: float, meant: Meant) -> SaidFrame | None:
-    return _said_of(setup, _entry(text), minute, meant)
 
 
 def _frames(said: tuple[SaidFrame, ...]) -> tuple[Frame, ...]:

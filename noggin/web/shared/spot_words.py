@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from noggin.services.frames.take import ZONE_WORDS, Change, OpenTake, Shot
+from noggin.services.frames.shots import Shot
+from noggin.services.frames.take import ZONE_WORDS, Change, OpenTake
 from noggin.services.words import wording
 
 CONTROLS = {
