@@ -24,7 +24,7 @@ from noggin.core.wording import metres, signed, stops
 FLARE_AVOIDED = "Against the light, use a hood or a flag, or hide the sun behind the head."
 FLARE_WANTED = (
     "For the flare you want, take the hood off, put the sun at the edge of the frame or just outside it,"
-    " and turn until it veils what may be veiled: it lifts blacks, so faces need a little more light."
+    " and turn until the veil lies where you want it: it lifts blacks, so faces need a little more light."
 )
 
 PICTURE_CAUTIONS = (

@@ -248,7 +248,7 @@ def scrim_notes(standing: Standing) -> Iterator[Note]:
         yield Note("Shade", f"{stops(scrim.stops)} off their daylight, counted in the figures of the Bench")
     yield Note("Softness", f"{softness(found.softness_deg)}, seen {number(found.softness_deg, 0)}° wide")
     if found.in_frame:
-        yield Note("In the frame", "the scrim itself: hold it higher on the sun's way", matters=True)
+        yield Note("In the frame", "the scrim itself: hold it higher, toward the sun", matters=True)
     if found.force_n is not None:
         pull = number(found.force_n, 0)
         text = f"a gust pulls at it with {pull} N: two hold it, and let go before they fall"

@@ -76,7 +76,7 @@ def _trigger(setup: SetUp, way: Way) -> Iterator[ToCheck]:
         yield ToCheck(
             "trigger",
             f"Trigger on automatic flash, compensation {set_to}",
-            "It meters for itself: what it measures is its own to look at.",
+            "It meters for itself: look at the picture, the camera does not say what it gave.",
         )
     else:
         yield ToCheck("trigger", "Trigger on manual power, automatic flash off")

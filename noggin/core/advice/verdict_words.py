@@ -51,7 +51,7 @@ MISS_WORDS: Mapping[str, tuple[MissWords, MissWords]] = {
     ),
     "aperture": (lambda _: "no smaller aperture on this lens", lambda _: "no smaller aperture"),
     "faster_time": (
-        lambda _: "no time past sync: the sync speed is the fastest time already",
+        lambda _: "the sync speed is the fastest shutter time already",
         lambda _: "no time past sync",
     ),
     "high_speed": (_high_speed, lambda _: "no high-speed sync"),
