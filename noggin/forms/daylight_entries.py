@@ -127,8 +127,6 @@ def _put_where(place: dict[str, Any], read: Whereabouts) -> None:
 
 def _put_day(place: dict[str, Any], read: str) -> None:
     earlier, _, clock = place.get("time", "").partition("T")
-    if read.startswith("--") and not earlier:
-        raise Unreadable(f"lacks the year. Try {date_words(f'2027{read[1:]}')}")
     place["time"] = f"{with_year_of(read, earlier)}T{clock[:5]}"
 
 

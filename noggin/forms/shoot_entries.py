@@ -7,7 +7,6 @@ from types import MappingProxyType
 from typing import Any, cast
 
 from noggin.core.daylight.forecast import SURROUNDINGS
-from noggin.core.errors import Unreadable
 from noggin.core.tables import GROUNDS, SKIES
 from noggin.core.typed import parse_quantities
 from noggin.core.typed.parse_dates import read_date, with_year_of
@@ -32,10 +31,7 @@ def _date_step(_: Any, value: str, by: int) -> str:
 
 
 def _put_date(document: ShootWritten, read: str) -> None:
-    earlier = document["date"]
-    if read.startswith("--") and not earlier:
-        raise Unreadable(f"lacks the year. Try {date_words(f'2027{read[1:]}')}")
-    document["date"] = with_year_of(read, earlier)
+    document["date"] = with_year_of(read, document["date"])
 
 
 def _where(document: Document) -> Any:

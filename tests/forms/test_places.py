@@ -80,6 +80,8 @@ class AsPeopleSayIt(unittest.TestCase):
             with self.subTest(text):
                 self.assertEqual(read_date(text), "2027-06-19")
         self.assertEqual(with_year_of(read_date("29 Feb"), "2028-06-01"), "2028-02-29")
+        with self.assertRaisesRegex(Unreadable, "lacks the year. Try 19 June 2027"):
+            with_year_of(read_date("19 June"), "")
         for text in ("", "hello", "June", "19", "2027", "42.46, 0.71", "1O June 2027", "x" * 900):
             with self.subTest(text), self.assertRaises(Unreadable):
                 read_date(text)

@@ -253,6 +253,18 @@ class Takes(Shoot):
         bad = self.client.post(f"{self.page}/look-on", data={"look": "noir"}, headers=PART)
         self.assertEqual(bad.status_code, 422)
 
+    def test_of_many_frames_the_last_are_shown_and_every_one_can_be_taken_out(self) -> None:
+        for _ in range(14):
+            page = self.pop(saw_background="right", saw_subject="right")
+        self.assertEqual(page.count("Take this frame out"), 12)
+        self.assertIn("Show 2 earlier frames", words(page))
+        first = self.opened().shots[0].id
+        whole = self.client.get(f"{self.page}?frames=all").text
+        self.assertEqual(whole.count("Take this frame out"), 14)
+        self.assertIn(f"frames/{first}/remove", whole)
+        self.send(f"frames/{first}/remove")
+        self.assertEqual(len(self.opened().shots), 13)
+
     def test_the_photographer_ends_it_and_goes_on(self) -> None:
         self.pop(saw_background="right")
         self.pop(saw_background="over", saw_subject="a little over")

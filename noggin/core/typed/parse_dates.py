@@ -5,7 +5,8 @@ from datetime import date, datetime
 from functools import lru_cache
 from typing import Any
 
-from noggin.core.errors import unlike
+from noggin.core.errors import Unreadable, unlike
+from noggin.core.wording import date_words
 
 LANGUAGES = [
     "en",
@@ -73,12 +74,16 @@ def read_date(text: str) -> str:
 
 
 def with_year_of(found: str, earlier: str) -> str:
-    """A date that may lack its year, in the year of another date.
+    """A date that may lack its year, in the year of another date. Raises Unreadable where neither has one.
 
     >>> with_year_of("--06-19", "2027-01-02"), with_year_of("2028-06-19", "2027-01-02")
     ('2027-06-19', '2028-06-19')
     """
-    return f"{earlier[:4]}{found[1:]}" if found.startswith("--") else found
+    if not found.startswith("--"):
+        return found
+    if not earlier:
+        raise Unreadable(f"lacks the year. Try {date_words(f'2027{found[1:]}')}")
+    return f"{earlier[:4]}{found[1:]}"
 
 
 @lru_cache(maxsize=256)

@@ -3,18 +3,16 @@
 import json
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 from functools import lru_cache
 
-from noggin.core.clock import apart
+from noggin.core.clock import MINUTE, apart
 from noggin.core.pops.frame import Frame, Meant
 from noggin.core.setup.setup import SetUp
 from noggin.documents.log import FrameEntry, read_entry
 from noggin.documents.pops import core_frame
 from noggin.services.frames.looks import TakeLooks, take_in
 from noggin.store.frames import KeptFrame
-
-MINUTE = timedelta(minutes=1)
 
 
 @dataclass(frozen=True)

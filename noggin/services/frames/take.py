@@ -9,6 +9,7 @@ from math import floor, isinf, log2
 from typing import Any
 
 from noggin.core.advice.preflight import ToCheck, preflight
+from noggin.core.clock import MINUTE
 from noggin.core.physics import dials
 from noggin.core.physics.power import power_label
 from noggin.core.planning.lighting import Levels
@@ -31,7 +32,7 @@ from noggin.services.clock import Clock
 from noggin.services.day.offline_day import BARE
 from noggin.services.frames.entry import PictureOfFrame
 from noggin.services.frames.looks import TakeLooks
-from noggin.services.frames.shots import MINUTE, SaidFrame, Shot, shots_of
+from noggin.services.frames.shots import SaidFrame, Shot, shots_of
 from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import OpenSetUp, open_setup
 from noggin.store.frames import KeptFrame, KeptTake
