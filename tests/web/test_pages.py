@@ -76,6 +76,11 @@ class Visits(AppCase):
             "Observatory wedding",
         ):
             self.assertIn(name, found)
+        # What is named so itself comes before what only lies on a day of that name.
+        roof = services.new_setup(self.store, self.wiring.clock)
+        services.enter(self.store, self.wiring.clock, roof, "name", "Observatory roof")
+        found = words(self.client.get("/find?find=observatory").text)
+        self.assertLess(found.index("Observatory roof"), found.index("Orchard wall, both of them"))
         self.assertIn("Speedlight", words(self.client.get("/find?find=speedl", headers=PART).text))
         self.assertIn("Nothing has “100%_” in its name", words(self.client.get("/find?find=100%_").text))
         self.assertIn("&lt;b&gt;", self.client.get("/find?find=<b>").text)

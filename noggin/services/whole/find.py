@@ -35,7 +35,8 @@ class Finds:
 
 
 def find(store: Store, words: str) -> Finds:
-    """What has these words in its name, what was worked on last first; blank: what was worked on last."""
+    """What has these words in its name, what was worked on last first, then set-ups of a day that has them;
+    blank: what was worked on last."""
     words = words.strip()
 
     def named(repository: Repository) -> tuple[Listed, ...]:
@@ -45,7 +46,7 @@ def find(store: Store, words: str) -> Finds:
         shoots = named(store.shoots)
         setups = {row.id: row.name for row in named(store.setups)}
         if words:
-            setups = _of_days(store, [shoot.id for shoot in shoots]) | setups
+            setups |= _of_days(store, [shoot.id for shoot in shoots])
         days = store.shoots.holders("slots", "setup", list(setups))
         return Finds(
             tuple(FoundSetUp(number, name, days.get(number)) for number, name in setups.items()),

@@ -83,9 +83,7 @@
   const topOf = (node) => node && node.getBoundingClientRect().top;
   document.addEventListener("htmx:before:swap", () => { stood = topOf(still()); });
   document.addEventListener("htmx:after:swap", () => {
-    if (stood !== null && stood !== undefined && stood > 0 && stood < innerHeight && still()) {
-      scrollBy({ top: topOf(still()) - stood, behavior: "instant" });
-    }
+    if (stood > 0 && stood < innerHeight && still()) scrollBy({ top: topOf(still()) - stood, behavior: "instant" });
   });
 
   // A choice that leads to another page goes there at once; its button is for those without scripts.
@@ -156,10 +154,9 @@
     const button = event.target.closest("[data-share]");
     if (!button) return;
     const given = { title: document.title, url: location.href };
-    if (navigator.canShare?.(given)) {
-      await navigator.share(given).catch(() => {}); // closed again without a choice
-      return;
-    }
+    // Closed again without a choice is an answer too.
+    const share = () => navigator.share(given).then(() => true, (error) => error.name === "AbortError");
+    if (navigator.canShare?.(given) && (await share())) return;
     const copied = await (navigator.clipboard?.writeText(given.url) ?? Promise.reject()).then(() => true, () => false);
     if (!copied) showAddress(button);
     else byId("announce").textContent = button.textContent = "The link is copied";
