@@ -98,6 +98,19 @@ SHIFTS = """
 }"""
 """Notes every layout shift (W3C, Layout Instability draft)."""
 
+TAKEN = """
+async (text) => {
+  performance.clearResourceTimings();
+  const input = document.getElementById("i-ev_subject");
+  input.focus();
+  input.value = text;
+  input.dispatchEvent(new Event("input", { bubbles: true }));
+  await new Promise((resolve) => setTimeout(resolve, 4000));
+  const found = performance.getEntriesByType("resource").filter(({ name }) => name.includes("/setups/"));
+  return found.map((one) => one.encodedBodySize);
+}"""
+"""Bytes of each request that a change made, once it has settled."""
+
 CHANGES = """
 async (times) => {
   let made = 0;
@@ -171,6 +184,8 @@ def _measure(found: dict[str, Any]) -> None:
             page.evaluate(SHIFTS)
             made = page.evaluate(CHANGES, 5)
             shifts = page.evaluate("window.shifts")
+            page.wait_for_timeout(3000)
+            taken = page.evaluate(TAKEN, "13.3")
             page.evaluate(LONG_TASKS)
             planned = _times(page, lambda turn: f"{11 + turn % 20 / 10:.1f}")
             long = page.evaluate("window.long")
@@ -187,6 +202,7 @@ def _measure(found: dict[str, Any]) -> None:
         f"  a key held for {HELD_PRESSES} presses: {moved} steps, still moving {lag:.0f} ms after the last"
     )
     print(f"  the largest layout shift in {made} changes: {max(shifts, default=0):.3f}")
+    print(f"  one change takes {len(taken)} requests and {sum(taken) / 1000:.1f} kB")
     longest = f"the longest {max(long, default=0):.0f} ms"
     print(f"  tasks over 50 ms: {len(long)} in {ROUNDS + 5} changes, {longest}")
 

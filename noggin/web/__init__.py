@@ -39,6 +39,7 @@ from noggin.web.pages import (
 )
 from noggin.web.shared import errors, log_words, spot_words
 from noggin.web.shared.assets import travel_light
+from noggin.web.shared.dictionary import send_what_is_new
 from noggin.web.shared.hints import HINTS
 from noggin.web.shared.hosts import HERE_ALONE, checked
 from noggin.web.shared.parts import remember_addresses, written
@@ -99,6 +100,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     in_readers_unit(app)
     in_one_moment(app)
     travel_light(app)
+    send_what_is_new(app, "/setups/*", frozenset(("bench.page",)), bench.sample)
     CSRFProtect(app)
     with_the_pages_token(app)
     Talisman(
@@ -146,7 +148,7 @@ def _prepare_templates(app: Flask) -> None:
         "way_table": words.way_table,
         "drawings": drawings,
         "proof_name": proofs.proof_name,
-        "proof_names": proofs.proof_names,
+        "board_of": proofs.board_of,
         "proof_data": proofs.proof_data,
         "proof_show": proofs.show,
         "parts_shown": parts_shown,

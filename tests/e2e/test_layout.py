@@ -177,7 +177,7 @@ class OnTheProof(Browser):
 
     def test_the_board_shows_its_figures_without_waiting_for_pictures(self) -> None:
         page = self.open("/setups/1")
-        self.hold(page, "**/*.webp*")  # pictures never come
+        self.hold(page, "**/*.avif*")  # pictures never come
         before = page.locator(".way-picture").first.get_attribute("src") or ""
         page.locator("#i-background_level").focus()
         page.keyboard.press("ArrowDown")

@@ -6,9 +6,10 @@ from re import findall, search
 from typing import Any
 from xml.etree import ElementTree
 
-from PIL import Image
+from PIL import Image, ImageChops, ImageStat
 
 from noggin.core.planning.plan import plan
+from noggin.core.planning.ways import WAYS
 from noggin.core.wording import signed
 from noggin.services.setups import setups as services
 from noggin.services.setups.proofs import recipe_of
@@ -307,20 +308,33 @@ class ProofFiles(Case):
         self.assertEqual((answer.status_code, answer.mimetype), (200, "image/webp"))
         return Image.open(BytesIO(answer.data))
 
-    def addresses(self) -> list[str]:
-        page = self.client.get(self.url).text.replace("&amp;", "&")
-        return findall(r'class="way-picture"\s+src="([^"]+)"', page)
-
-    def test_every_method_is_headed_by_its_picture_under_an_address_of_its_content(self) -> None:
-        found = self.addresses()
-        self.assertEqual(len(found), len(services.open_setup(self.store, self.number).plan.ways))
-        for address in found:
-            self.assertEqual(self.picture(address).size, (300, 200))
-            self.assertIn("immutable", self.client.get(address).headers["Cache-Control"])
+    def test_every_method_is_headed_by_its_part_of_one_file_under_an_address_of_its_content(self) -> None:
+        head = (
+            r'id="way-\d+">|class="way-picture place-(\d)"\s+src="([^"]+)"|data-row="name"[^>]*>([^<]+)</a>'
+        )
+        page = self.client.get(self.url).text
+        pictures = findall(r'class="way-picture place-(\d)"\s+src="([^"]+)"', page)
+        names = [name for _, _, name in findall(head, page) if name]
+        (address,) = {source for _, source in pictures}
+        in_order = {kind.label: place for place, kind in enumerate(WAYS.values())}
+        self.assertEqual([int(place) for place, _ in pictures], [in_order[name] for name in names])
+        answer = self.client.get(address)
+        self.assertEqual((answer.status_code, answer.mimetype), (200, "image/avif"))
+        self.assertIn("immutable", answer.headers["Cache-Control"])
+        board = Image.open(BytesIO(answer.data))
+        self.assertEqual(board.size, (204, 136 * 10))
+        # Each part is what the method's own file shows, as near as the file's quality goes.
+        for key, place in zip(WAYS, range(len(WAYS)), strict=True):
+            own = f"{self.url}/proofs/{key}/now.webp?size=small"
+            alone = self.picture(self.client.get(own).location).convert("L").resize((24, 16))
+            part = board.crop((0, 136 * place, 204, 136 * (place + 1))).convert("L").resize((24, 16))
+            apart = ImageStat.Stat(ImageChops.difference(alone, part)).mean[0]
+            self.assertLess(apart, 4, key)
         self.client.post(f"{self.url}/figures/background_level", data={"text": "-3"})
-        after = self.addresses()
-        self.assertNotEqual(found[0], after[0])
-        self.assertLess(len(set(found) & set(after)), len(found))
+        sent_on = self.client.get(address)
+        self.assertEqual(sent_on.status_code, 307)
+        self.assertNotEqual(sent_on.location, address)
+        self.assertEqual(self.client.get(sent_on.location).mimetype, "image/avif")
 
     def test_an_address_of_another_picture_is_sent_on_and_never_answered_with_one(self) -> None:
         address = f"{self.url}/proofs/nd/{'0' * 20}.webp"

@@ -1,10 +1,17 @@
 """How pages travel: small and compressed, static files kept for a year under the name of their content."""
 
 import re
+import shutil
+from base64 import b64encode
+from hashlib import sha256
 from pathlib import Path
 
+from backports import zstd
+
+from noggin.web import create_app
+from noggin.web.pages import bench
 from noggin.web.shared.assets import STATIC, fingerprint
-from tests.support import AppCase
+from tests.support import AppCase, ready_database
 from tools import cut_bootstrap
 
 FIRST_VISIT, LATER_VISIT, CHANGE = 220_000, 25_000, 20_000
@@ -51,6 +58,44 @@ class Travel(AppCase):
                 address, data={"text": "4"}, headers={**BROWSER, "HX-Request": "true"}
             )
             self.assertLess(len(change.data), CHANGE, address)
+
+    def test_a_browser_that_holds_the_sample_page_is_sent_what_is_new(self) -> None:
+        """RFC 9842: named by a link, held by its hash, and undone by who knows nothing but that page."""
+        page = self.client.get("/setups/1", headers=BROWSER)
+        link = re.fullmatch(r'<(/dictionary/\w+)>; rel="compression-dictionary"', page.headers["Link"])
+        assert link
+        sample = self.client.get(link[1])
+        self.assertEqual(sample.headers["Use-As-Dictionary"], 'match="/setups/*"')
+        self.assertIn("immutable", sample.headers["Cache-Control"])
+        held = f":{b64encode(sha256(sample.data).digest()).decode()}:"
+        knows = {"Accept-Encoding": "gzip, br, zstd, dcb, dcz", "Available-Dictionary": held}
+        why = "/setups/1/why/nd/power"
+        plain = self.client.get(why).data
+        new = self.client.get(why, headers=knows)
+        self.assertEqual(new.headers["Content-Encoding"], "dcz")
+        self.assertIn("available-dictionary", new.headers["Vary"].lower())
+        magic, digest, text = new.data[:8], new.data[8:40], new.data[40:]
+        self.assertEqual(magic.hex(), "5e2a4d1820000000")
+        self.assertEqual(digest, sha256(sample.data).digest())
+        undone = zstd.decompress(text, zstd_dict=zstd.ZstdDict(sample.data, is_raw=True))
+        self.assertEqual(re.sub(rb"[\w.-]{60,}", b"", undone), re.sub(rb"[\w.-]{60,}", b"", plain))
+        rest, part = "/setups/1/rest?steps=1", {"HX-Request": "true"}
+        few, many = (self.client.get(rest, headers={**said, **part}).data for said in (knows, BROWSER))
+        self.assertLess(2.5 * len(few), len(many))
+        other = {**knows, "Available-Dictionary": f":{b64encode(bytes(32)).decode()}:"}
+        self.assertEqual(self.client.get("/setups/1", headers=other).headers["Content-Encoding"], "br")
+        self.assertEqual(self.client.get("/dictionary/0").status_code, 404)
+
+    def test_the_sample_page_holds_nothing_of_anybodys_and_is_the_same_everywhere(self) -> None:
+        found = set()
+        for database, cookie in (("demo", "order=flash"), ("empty", "")):
+            path = self.path.with_name(f"{database}.sqlite3")
+            shutil.copy(ready_database(database), path)
+            app = create_app({"DATABASE": path})
+            with app.test_request_context("/setups/2?look=hss", headers={"Cookie": cookie}):
+                found.add(bench.sample())
+        self.assertEqual(len(found), 1)
+        self.assertNotIn("observatory", found.pop().lower())
 
     def test_without_brotli_pages_go_as_gzip(self) -> None:
         answer = self.client.get("/setups", headers={"Accept-Encoding": "gzip"})

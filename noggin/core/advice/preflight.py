@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from noggin.core.advice.caution_conditions import LEAPING, shakes
 from noggin.core.physics.wind import ballast
 from noggin.core.planning.lighting import Firing
+from noggin.core.planning.plan import where_it_works
 from noggin.core.planning.way import Way
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GELS, MOUNTS
@@ -25,7 +26,10 @@ class ToCheck:
 
 
 def preflight(setup: SetUp, way: Way) -> tuple[ToCheck, ...]:
-    """Every check of a way, in the order of the hands: camera, lens, trigger, each light, people."""
+    """Every check of a way, in the order of the hands: camera, lens, trigger, each light, people. Where one
+    move mends the way, lights are where that puts them."""
+    if way.mend:
+        return preflight(way.mend.setup, where_it_works(way))
     return (
         *_camera(setup, way),
         *_trigger(setup, way),

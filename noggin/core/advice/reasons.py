@@ -18,7 +18,7 @@ from noggin.core.advice.verdict_words import (
 )
 from noggin.core.planning import candidates
 from noggin.core.planning.lighting import spill
-from noggin.core.planning.plan import work_out
+from noggin.core.planning.plan import where_it_works
 from noggin.core.planning.ranking import RULES, deciding_rule
 from noggin.core.planning.verdicts import JUST, background_error, dark_weight
 from noggin.core.planning.way import Plan, Way
@@ -103,7 +103,7 @@ source."""
 def _settings_and_move(way: Way) -> str:
     """What to dial and what to move, in one breath."""
     assert way.mend is not None  # noqa: S101 - asked before
-    there = work_out(way.mend.setup, way.kind)
+    there = where_it_works(way)
     settings = there.settings
     parts = [f"{settings.shutter.label} s at f/{settings.aperture.label}", f"ISO {settings.iso.label}"]
     if settings.stack.names:

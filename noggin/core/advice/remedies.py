@@ -158,8 +158,10 @@ def remedies_of(setup: SetUp, way: Way, spares: Spares = NO_SPARES) -> tuple[Rem
     found = sorted(tried, key=lambda one: list(REMEDIES).index(one.proposal.remedy))
     singles = [one.remedy for one in found]
     if way.mend:
-        singles = [_the_move(case, way.mend), *(one for one in singles if one.remedy != "closer")]
-    elif not way.feasible and first_enough(singles) is None:
+        # What the way is advised with stands first: one tap makes it.
+        others = [one for one in singles if one.remedy != "closer"]
+        return (_the_move(case, way.mend), *sorted(others, key=_by_what_it_asks))
+    if not way.feasible and first_enough(singles) is None:
         singles = [*_cheapest_pair(case, found), *singles]
     return tuple(sorted(singles, key=_by_what_it_asks))
 

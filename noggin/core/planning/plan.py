@@ -40,6 +40,11 @@ def work_out(setup: SetUp, kind: WayKind) -> Way:
     return _with_mend(setup, _way(setup, kind, *best_lighting(setup, kind)))
 
 
+def where_it_works(way: Way) -> Way:
+    """A way as it is advised: where one move mends it, with its lights where that puts them."""
+    return work_out(way.mend.setup, way.kind) if way.mend else way
+
+
 def best_lighting(setup: SetUp, kind: WayKind) -> tuple[Lighting, str, tuple[Miss, ...]]:
     """The best settings of one method with its lights, the verdict on them as they stand, and what they
     miss."""

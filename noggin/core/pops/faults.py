@@ -58,9 +58,10 @@ ASKED = 0.5
 filter is on the lens. A face that is under may be lit by a weak light, and nobody dials before that is
 known."""
 
-WEAK_OFTEN, WEAK_OFTEN_MEASURED = 0.1, 0.002
+WEAK_OFTEN, WEAK_OFTEN_MEASURED = 0.13, 0.002
 """How often lights are much weaker than their class says, and how often they are than was measured. Common
-practice, no source."""
+practice, no source; as high as it takes for a weak light to be taken for none in under one of twenty, by
+words (benchmarks/at_the_spot)."""
 
 MEASURED: Stops = 0.5
 """Gear that is known to this or better was measured."""

@@ -6,6 +6,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from noggin.core.planning.plan import where_it_works
 from noggin.core.planning.verdicts import dark_weight
 from noggin.core.planning.way import Way
 from noggin.core.pops.actual import ActualFrame, LightSum, Lit
@@ -29,10 +30,22 @@ def with_flash(setup: SetUp, way: Way, dialled: Dialled) -> Dialled:
         planned_for = way.compensation(setup)
         set_to = planned_for if dialled.compensation is None else dialled.compensation
         return replace(dialled, powers={}, hss=way.lighting.hss, compensation=set_to)
+    if way.mend and all(move.index in dialled.distances for move in way.mend.moves):
+        way = where_it_works(way)
     planned = {
         index: firing.down for index, firing in enumerate(way.lighting.firings) if firing.down is not None
     }
     return replace(dialled, powers={**planned, **dialled.powers}, hss=way.lighting.hss)
+
+
+def begun(setup: SetUp, way: Way) -> Dialled:
+    """What is dialled before there is any frame; where one move mends the way, with its lights where that
+    puts them."""
+    moves = way.mend.moves if way.mend else ()
+    moved = {move.index: move.distance_m for move in moves}
+    return with_flash(
+        setup, way, Dialled(where_it_works(way).settings, {}, way.lighting.hss, distances=moved)
+    )
 
 
 def belongs(setup: SetUp, way: Way, dialled: Dialled) -> bool:

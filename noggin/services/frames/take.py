@@ -18,7 +18,7 @@ from noggin.core.pops.actual import Lit, as_dialled
 from noggin.core.pops.estimate import Estimate, Stories
 from noggin.core.pops.faults import Diagnosis, Suspected, Told, diagnose_last, possible
 from noggin.core.pops.frame import Dialled, Frame, LevelSeen, Meant
-from noggin.core.pops.judging import NEAR, with_flash
+from noggin.core.pops.judging import NEAR, begun, with_flash
 from noggin.core.pops.next_change import Advice, advise
 from noggin.core.pops.prospects import COMPENSATION_MOST
 from noggin.core.pops.prospects import Change as Change
@@ -269,7 +269,7 @@ class OpenTake:
     def dialled(self) -> Dialled:
         """What to dial for the next frame."""
         if not self.frames:
-            return with_flash(self.setup, self.way, Dialled(self.way.settings, {}, self.way.lighting.hss))
+            return begun(self.setup, self.way)
         if self.change:
             return self.change.dialled
         if self.findings and self.findings.advice.anew and self.findings.advice.change:

@@ -2,7 +2,7 @@
 while it is of use, by what it was worked out from, and never more of it than a bound allows."""
 
 from collections import OrderedDict
-from collections.abc import Hashable, Iterable
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import sha256
 from math import dist
@@ -30,12 +30,15 @@ from noggin.core.proof.unit_pictures import UnitPicture, UnitPictures
 from noggin.core.proof.words import proof_words
 from noggin.core.setup.setup import SetUp
 from noggin.figures import figure
-from noggin.photos.encode import encoded
+from noggin.photos.encode import encoded, one_below_another
 from noggin.photos.patches import BINS, DARKEST_SHOWN
 from noggin.services.setups.shelf import Shelf, array_bytes
 
 LARGE = (600, 400)
 """Width and height of a large proof in pixels; a small one is half as wide and high."""
+
+BOARD, BOARD_PLACES = (204, 136), 10
+"""Width and height of a proof on the board, and how many have a place in its file."""
 
 STAGES_MOST_BYTES = 80_000_000
 """Bytes of everything that is kept of stages, large and small, with their unit pictures: a large one takes
@@ -114,6 +117,11 @@ def recipes_of(setup: SetUp, ways: Iterable[Way], size: tuple[int, int] = LARGE)
     }
 
 
+def board_name(names: Iterable[str]) -> str:
+    """A name of what several proofs show together, by their names."""
+    return sha256(" ".join(names).encode()).hexdigest()[:20]
+
+
 def parts_shown(setup: SetUp, way: Way) -> list[tuple[str, str]]:
     """What of the light of a way can be looked at alone: a key, and what it is called."""
     found = [("daylight", "Flash off"), ("flash", "Daylight off")]
@@ -186,6 +194,19 @@ class Proofs:
         with self._lock:
             made = self._files.get(
                 (held.name, shown), lambda: encoded(self.picture(held, shown.small).image(), shown.kind)
+            )
+            self._files.trim()
+        return made
+
+    def board(self, name: str, recipes: Sequence[ProofRecipe]) -> bytes:
+        """Small proofs one below another as one file of a name, so that they are asked for at once; at most
+        BOARD_PLACES."""
+        with self._lock:
+            made = self._files.get(
+                name,
+                lambda: one_below_another(
+                    [self.picture(recipe, small=True).image() for recipe in recipes], BOARD, BOARD_PLACES
+                ),
             )
             self._files.trim()
         return made

@@ -284,9 +284,10 @@ def recent(store: Store, including: int | None = None) -> tuple[tuple[int, str],
     return tuple(rows)
 
 
-def example() -> Plan:
-    """A plan to show to someone who has none: that of a fresh set-up."""
-    return plan(setup_of(starting_document()))
+def example() -> OpenSetUp:
+    """A set-up to show to someone who has none: a fresh one, which is not kept."""
+    document = starting_document()
+    return OpenSetUp(0, document, plan(setup_of(document)), {}, entries_of(document, BY_CLASS), 0)
 
 
 def new_setup(store: Store, clock: Clock) -> int:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from secrets import token_hex
 from typing import Any
 
-from flask import Blueprint, abort, redirect, render_template, request, url_for
+from flask import Blueprint, abort, current_app, g, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services.day import placements, shoots
@@ -388,31 +388,69 @@ def _render(template: str, opened: OpenSetUp, limits: dict[str, str] | None = No
     window = request.form.get("window") or token_hex(8)
     return render_template(
         template,
-        opened=opened,
-        plan=opened.plan,
-        way=looked_at(opened),
-        look=request.values.get("look", ""),
-        fields=Fields(
-            FigureForm("bench", "setup_id", opened.id, target="#bench", live=True),
-            opened.document,
-            opened.entries,
-            opened.pending,
-            opened.setup,
-            limits,
-            more.get("taken"),
-        ),
+        **_of_setup(opened, limits, more.get("taken")),
         elsewhere=_changed_elsewhere(opened, window),
         window=window,
-        groups=GROUPS,
-        orders=ORDERS,
-        order=work_order(),
-        lights=tuple(lights(opened)),
         on_days=placements.days_of(wiring().store, wiring().clock, opened.id, opened.setup),
         days=shoots.days_for(wiring().store),
         once=token_hex(8),
-        typed=TYPED,
         **more,
     )
+
+
+def _of_setup(
+    opened: OpenSetUp, limits: dict[str, str] | None, taken: dict[str, str] | None
+) -> dict[str, Any]:
+    """What the templates are given that depends on the set-up alone."""
+    fields = Fields(
+        FigureForm("bench", "setup_id", opened.id, target="#bench", live=True),
+        opened.document,
+        opened.entries,
+        opened.pending,
+        opened.setup,
+        limits,
+        taken,
+    )
+
+    def held(group: Group) -> str:
+        """What a page has of a group of figures, as it says it when it asks what changed."""
+        said = opened.states[group.key], *(opened.conflicts if "trigger" in group.keys else ())
+        return f"{group.key}.{fields.fingerprint(group.keys + group.more, *said)}"
+
+    shown = tuple(lights(opened))
+
+    def held_lights() -> str:
+        """The same of its lights."""
+        keys = [key for light in shown for key in light.first + light.more]
+        said = opened.states["lights"], repr(shown), repr(opened.measured_instead)
+        return f"lights.{fields.fingerprint(keys, *said)}"
+
+    return {
+        "opened": opened,
+        "plan": opened.plan,
+        "way": looked_at(opened),
+        "look": request.values.get("look", ""),
+        "fields": fields,
+        "held": held,
+        "held_lights": held_lights,
+        "groups": GROUPS,
+        "orders": ORDERS,
+        "order": work_order(),
+        "lights": shown,
+        "typed": TYPED,
+    }
+
+
+def sample() -> str:
+    """The Bench of a fresh set-up, the same each time and without anything of anybody's: what all answers
+    of the Bench have most of their text in common with."""
+    app = current_app._get_current_object()  # type: ignore[attr-defined]
+    with app.app_context(), app.test_request_context("/setups/0"):
+        g.csrf_token = ""
+        given = _of_setup(services.example(), None, None)
+        return render_template(
+            "bench/page.html", **given, elsewhere=False, window="", on_days=(), days=(), once=""
+        )
 
 
 add_acts(

@@ -13,6 +13,7 @@ from noggin.services.setups.proofs import (
     READ_ROWS,
     ProofRecipe,
     ProofShown,
+    board_name,
     parts_shown,
     proof_in_words,
     recipe_of,
@@ -28,6 +29,17 @@ from noggin.web.shared.wiring import file, wiring
 pages = Blueprint("proofs", __name__)
 
 
+def _now(setup_id: int) -> tuple[dict[str, str], Callable[[], dict[str, ProofRecipe]]]:
+    """The names of a set-up's proofs as it is, by the keys of the ways, and what they are rendered from."""
+    store = wiring().store
+
+    def draw() -> dict[str, ProofRecipe]:
+        plan = services.open_setup(store, setup_id).plan
+        return recipes_of(plan.setup, plan.ways)
+
+    return wiring().pictures.now(setup_id, services.revision_of(store, setup_id), draw), draw
+
+
 def _answered(
     setup_id: int, key: str, name: str, make: Callable[[ProofRecipe], Response]
 ) -> ResponseReturnValue:
@@ -36,13 +48,7 @@ def _answered(
     the way's picture as it is now, which will be wanted next."""
     if key not in WAYS:
         abort(404)
-    store, pictures = wiring().store, wiring().pictures
-
-    def draw() -> dict[str, ProofRecipe]:
-        plan = services.open_setup(store, setup_id).plan
-        return recipes_of(plan.setup, plan.ways)
-
-    now = pictures.now(setup_id, services.revision_of(store, setup_id), draw)
+    pictures, (now, draw) = wiring().pictures, _now(setup_id)
     if name not in now.values():
         here = {**(request.view_args or {}), **request.args, "name": now[key]}
         return redirect(url_for(request.endpoint or "", **here), 307)
@@ -68,6 +74,22 @@ def picture(setup_id: int, key: str, name: str) -> ResponseReturnValue:
         name,
         lambda recipe: Response(wiring().pictures.file(recipe, shown), mimetype="image/webp"),
     )
+
+
+@pages.get("/setups/<int:setup_id>/proofs/board/<name>.avif")
+def board(setup_id: int, name: str) -> ResponseReturnValue:
+    """The small proofs of all ways as one file, one below another, in the order of WAYS."""
+    pictures, (now, draw) = wiring().pictures, _now(setup_id)
+    names = {key: now[key] for key in WAYS if key in now}
+    if name != board_name(names.values()):
+        return redirect(url_for("proofs.board", setup_id=setup_id, name=board_name(names.values())), 307)
+    recipes = {key: pictures.get(one) for key, one in names.items()}
+    if None in recipes.values():
+        recipes |= draw()
+    content = pictures.board(name, [recipe for key in names if (recipe := recipes[key])])
+    answer = Response(content, mimetype="image/avif")
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
 
 
 @pages.get("/setups/<int:setup_id>/proofs/<key>/<name>.json")
@@ -145,10 +167,11 @@ def proof_name(setup: SetUp, way: Way) -> str:
     return wiring().pictures.named(recipe_of(setup, way))
 
 
-def proof_names(plan: Plan) -> dict[str, str]:
-    """The names of the proofs of all ways of a plan, by the keys of the ways."""
+def board_of(plan: Plan) -> tuple[str, dict[str, int]]:
+    """The name of the file with the proofs of all ways of a plan, and the place of each in it."""
     made = recipes_of(plan.setup, plan.ways)
-    return {key: wiring().pictures.named(recipe) for key, recipe in made.items()}
+    names = {key: wiring().pictures.named(made[key]) for key in WAYS if key in made}
+    return board_name(names.values()), {key: place for place, key in enumerate(names)}
 
 
 def proof_data(setup: SetUp, way: Way) -> str:

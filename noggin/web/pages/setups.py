@@ -31,7 +31,7 @@ def listing() -> str:
         groups=groups,
         more=more,
         find=find,
-        example=services.example() if empty else None,
+        example=services.example().plan if empty else None,
         archived=kept.archived(store, services.SETUPS),
     )
 

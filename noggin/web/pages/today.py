@@ -39,6 +39,6 @@ def _page(answers: Mapping[str, str], problems: Mapping[str, str]) -> str:
         "today/page.html",
         today=found,
         questions=questions,
-        example=example() if questions else None,
+        example=example().plan if questions else None,
         unreadable=len(store.set_aside()),
     )

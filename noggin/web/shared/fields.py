@@ -1,8 +1,9 @@
 """Figures as they are drawn on a page, for documents of every kind."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from hashlib import sha256
 from typing import Any
 
 from flask import url_for
@@ -148,6 +149,12 @@ class Fields(Mapping[str, Field]):
 
     def __len__(self) -> int:
         return len(self._entries)
+
+    def fingerprint(self, keys: Iterable[str], *more: str) -> str:
+        """Eight hexadecimal digits for what is drawn of some figures, and for what `more` is said beside
+        them."""
+        drawn = [self[key] for key in keys if key in self._entries]
+        return sha256(repr((drawn, more)).encode()).hexdigest()[:8]
 
     def form(self, key: str, of: str = "") -> Markup:
         """A figure as a form of its own; `of` names the part that it is of."""

@@ -2,7 +2,7 @@
 and a browser asks for each once."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from threading import Lock
 
 from noggin.services.setups.proofs import SHARED, ProofRecipe, ProofShown
@@ -54,6 +54,10 @@ class Pictures:
     def file(self, recipe: ProofRecipe, shown: ProofShown) -> bytes:
         """A proof as the bytes of a file."""
         return SHARED.file(recipe, shown)
+
+    def board(self, name: str, recipes: Sequence[ProofRecipe]) -> bytes:
+        """The proofs of a board as the bytes of one file."""
+        return SHARED.board(name, recipes)
 
     def let_go(self) -> None:
         """Keep nothing that can be rendered again."""

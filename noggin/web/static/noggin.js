@@ -264,9 +264,27 @@
     coming.setAttribute("src", shown.getAttribute("src"));
     pictures.set(shown, setTimeout(() => shown.setAttribute("src", source), PICTURES_AFTER_MS));
   };
+  // A large one waits until somebody looks at it, or prints.
+  const unseen = new Map();
+  const showPicture = (shown) => {
+    shown.setAttribute("src", unseen.get(shown));
+    unseen.delete(shown);
+    seen.unobserve(shown);
+  };
+  const seen = new IntersectionObserver((entries) => {
+    for (const { target, isIntersecting } of entries) if (isIntersecting && unseen.has(target)) showPicture(target);
+  }, { rootMargin: "100px" });
+  const pictureWhenSeen = (shown, coming) => {
+    unseen.set(shown, coming.getAttribute("src"));
+    coming.setAttribute("src", shown.getAttribute("src"));
+    seen.unobserve(shown);
+    seen.observe(shown);
+  };
+  addEventListener("beforeprint", () => [...unseen.keys()].forEach(showPicture));
   htmx.registerExtension("later", {
     htmx_before_morph_node: (_, { oldNode, newNode }) => {
       if (newNode.matches?.(".way-picture")) pictureLater(oldNode, newNode);
+      if (newNode.matches?.(".proof-view img, .proof-tones")) pictureWhenSeen(oldNode, newNode);
       return newNode.dataset?.later === undefined;
     },
   });
@@ -286,7 +304,15 @@
     wrong.focus({ preventScroll: true });
     wrong.scrollIntoView({ block: "center" });
   };
+  // Figures that stayed as they were were not sent again: what they offer is offered as they are now.
+  const offerNow = () => {
+    const now = document.querySelector("#rest > [data-offered]");
+    if (!now) return;
+    for (const input of document.querySelectorAll("#steps [name=offered]")) input.value = now.dataset.offered;
+    now.remove();
+  };
   document.addEventListener("htmx:after:swap", (event) => {
+    offerNow();
     takeNotation();
     focusTried();
     if (event.detail.ctx?.sourceElement?.matches?.("form:not(.field)")) showRefused();

@@ -80,7 +80,8 @@ const fetched = async (path) => {
   for (const [, source] of text.matchAll(/(?:src|href)="(\/[^"]+)"/g)) {
     const found = new URL(source.replaceAll("&amp;", "&"), location.origin);
     // Of proofs the small ones: a large one takes the server half a second, and shows nothing more of the light.
-    const large = PICTURE.test(found.pathname) && found.searchParams.get("size") !== "small";
+    const small = found.pathname.includes("/proofs/board/") || found.searchParams.get("size") === "small";
+    const large = PICTURE.test(found.pathname) && !small;
     if (isFile(found) && !large) await file(new Request(found));
   }
 };
