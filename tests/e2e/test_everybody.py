@@ -302,7 +302,7 @@ class Choices(Browser):
     def test_what_is_chosen_is_read_in_full(self) -> None:
         page = self.open("/setups/1")
         light = next(item.id for item in kit.all_gear(self.store) if item.document["kind"] == "light")
-        for path in ("/setups/1", "/setups/2", f"/kit/{light}", "/reach?setup=1", "/log"):
+        for path in ("/setups/1", "/setups/2", "/setups/5", f"/kit/{light}", "/reach?setup=1", "/log"):
             for width, height in (DESK, PHONE):
                 page.set_viewport_size({"width": width, "height": height})
                 page.goto(self.home + path, wait_until="domcontentloaded")
