@@ -25,7 +25,7 @@ from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 
-RULES_VERSION = 6
+RULES_VERSION = 7
 """Raised whenever the same set-up may come out otherwise than before: kept results are then worked out
 again."""
 

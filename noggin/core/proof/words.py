@@ -67,4 +67,4 @@ def _spoilt(setup: SetUp, way: Way) -> Iterator[str]:
         yield f"without high-speed sync the flash misses the lower {percent(black)}"
     droop = worst_droop(way)
     if droop:
-        yield f"flash falls by {stops(droop)} toward the foot of the frame"
+        yield f"flash falls by {stops(droop)} toward the top of the frame"

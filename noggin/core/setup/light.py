@@ -167,12 +167,13 @@ class Light:
 
     def droop_at(self, height: float) -> Stops:
         """What the droop of high-speed sync adds, against mid-frame, at a height of the frame from its top
-        (0) to its bottom (1): the curtains end at the bottom of the picture.
+        (0) to its bottom (1): the picture stands upside down in the camera, so that the curtains begin at
+        its bottom and end at its top.
 
         >>> Light(40, 2, hss_droop=0.6).droop_at(0.0), Light(40, 2, hss_droop=0.6).droop_at(1.0)
-        (0.3, -0.3)
+        (-0.3, 0.3)
         """
-        return self.hss_droop * (0.5 - height)
+        return self.hss_droop * (height - 0.5)
 
     @property
     def gel_loss(self) -> Stops:

@@ -123,6 +123,16 @@ def read_shutter(text: str) -> Seconds:
     return time_s
 
 
+def read_milliseconds(text: str) -> Seconds:
+    """A short time in milliseconds, `4.2` or `4.2 ms`, or as a fraction of a second, `1/240`; in seconds.
+
+    >>> read_milliseconds("4 ms"), read_milliseconds("1/500")
+    (0.004, 0.002)
+    """
+    found = matched(r"(NUM)(?: ?/ ?(NUM))? ?(?:ms|s)?", text, ("a short time", "4.2 ms or 1/240"))
+    return read_fraction(f"{found[1]}/{found[2]}") if found[2] else float(found[1]) / 1000
+
+
 def read_aperture(text: str) -> FNumber:
     """`f/2.8`, `f2.8` or `2.8` as an f-number.
 

@@ -9,6 +9,7 @@ from math import dist
 from threading import RLock
 
 import numpy as np
+from numpy.typing import NDArray
 
 from noggin.core.errors import Refused
 from noggin.core.layout.findings import Standing
@@ -16,7 +17,7 @@ from noggin.core.layout.standing import SunOver, layout_of, names_of, sun_over
 from noggin.core.physics.appearance import CLIP, MID_GREY
 from noggin.core.planning.way import Way
 from noggin.core.proof.develop import Card, Picture, Plates, develop
-from noggin.core.proof.mesh import floats
+from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import SKY, SUN, SUN_BACK, Mixture, mixture, thrown_back
 from noggin.core.proof.stage import (
     SAMPLES_SMALL,
@@ -40,6 +41,9 @@ LARGE = (600, 400)
 BOARD, BOARD_PLACES = (204, 136), 10
 """Width and height of a proof on the board, and how many have a place in its file."""
 
+BY_ROWS = (270, 180)
+"""Width and height of a picture as it comes about inside the shutter."""
+
 STAGES_MOST_BYTES = 80_000_000
 """Bytes of everything that is kept of stages, large and small, with their unit pictures: a large one takes
 some 30 MB."""
@@ -49,6 +53,9 @@ FILES_MOST_BYTES = 10_000_000
 
 CARD_SIDE_M, CARD_ASIDE_M = 0.11, 0.24
 """A grey card's side, and how far beside the face it is held."""
+
+RowGains = tuple[Sequence[float], Sequence[float]]
+"""What rows get of the daylight and of the flash, from the top of the picture down, linear."""
 
 PARTS = ("flash", "daylight")
 """What can be seen alone, besides each light by its name."""
@@ -211,6 +218,29 @@ class Proofs:
             self._files.trim()
         return made
 
+    def by_rows(self, name: str, recipe: ProofRecipe, gains: Sequence[RowGains]) -> bytes:
+        """Small pictures of one recipe one below another as one file of a name, each with what its rows get
+        of the daylight and of the flash."""
+        with self._lock:
+            made = self._files.get(
+                name, lambda: one_below_another(self._by_rows(recipe, gains), BY_ROWS, len(gains))
+            )
+            self._files.trim()
+        return made
+
+    def _by_rows(self, recipe: ProofRecipe, gains: Sequence[RowGains]) -> list[NDArray[np.uint8]]:
+        daylight, flash = (
+            self.picture(
+                replace(recipe, mixture=_all_rows(recipe.mixture.only(None, flash=is_flash))), True
+            )
+            for is_flash in (False, True)
+        )
+        pictures = []
+        for of_daylight, of_flash in gains:
+            linear = daylight.linear * _down(of_daylight, daylight) + flash.linear * _down(of_flash, flash)
+            pictures.append(Picture(linear, daylight.full).image(stripes=False))
+        return pictures
+
     def reading(self, recipe: ProofRecipe, only: str | None) -> list[list[float]]:
         """Tones of a proof in stops from mid-tone at a grid of READ_COLUMNS × READ_ROWS places, row by row.
         Raises Refused."""
@@ -239,6 +269,18 @@ class Proofs:
         plates = self._stages.get(stage, lambda: _staged(stage)).lit_by(recipe, self._most / 2)
         self._stages.trim()
         return plates
+
+
+def _all_rows(mixture: Mixture) -> Mixture:
+    """A mixture whose lights reach all rows of the frame."""
+    return replace(mixture, parts=tuple(replace(part, rows=None) for part in mixture.parts))
+
+
+def _down(gains: Sequence[float], picture: Picture) -> Floats:
+    """What rows get, given from the top down, for every row of a picture."""
+    height = picture.linear.shape[1]
+    found: Floats = floats(gains)[(np.arange(height) * len(gains)) // height][None, :, None]
+    return found
 
 
 SHARED = Proofs()

@@ -9,6 +9,7 @@ from noggin.web.drawings.histogram import histogram
 from noggin.web.drawings.layout import from_above, from_side
 from noggin.web.drawings.offsets import offsets
 from noggin.web.drawings.scale import LEGEND, scale, scale_of, seen_scale
+from noggin.web.drawings.shutter import shutter
 from noggin.web.drawings.strip import axis_of, bands, hours, strip, track
 from noggin.web.drawings.uncertainty import beside, whisker
 
@@ -33,6 +34,7 @@ __all__ = [
     "scale",
     "scale_of",
     "seen_scale",
+    "shutter",
     "strip",
     "track",
     "whisker",

@@ -35,7 +35,15 @@ BY_THE_SERVER = (
 )  # fmt: skip
 """What is read in no time, or goes by what only the server's own process remembers."""
 
-PICTURES = ("proofs.board", "proofs.picture", "proofs.reading", "proofs.tones", "proofs.png", "proofs.svg")
+PICTURES = (
+    "practice.pictures",
+    "proofs.board",
+    "proofs.picture",
+    "proofs.reading",
+    "proofs.tones",
+    "proofs.png",
+    "proofs.svg",
+)
 """What may take seconds to render, with many lights: a step taken meanwhile does not wait for it."""
 
 READ_S, IMPORT_S = 30.0, 20.0

@@ -128,14 +128,14 @@ class HighSpeed(unittest.TestCase):
 
 class Droop(unittest.TestCase):
     def test_it_enters_the_level_at_the_faces(self) -> None:
-        # A third from the top lies a sixth of the travel before mid-frame: 0.6/6 brighter there.
+        # A third from the top lies a sixth of the travel after mid-frame: 0.6/6 darker there.
         even, drooping = (
             plan(noon(lights=(replace(LIGHT, hss_droop=droop),))).way("hss").lighting.key
             for droop in (0.0, 0.6)
         )
         assert even.full is not None
         assert drooping.full is not None
-        self.assertAlmostEqual(drooping.full - even.full, 0.1)
+        self.assertAlmostEqual(drooping.full - even.full, -0.1)
 
 
 class Spill(unittest.TestCase):

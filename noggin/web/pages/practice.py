@@ -1,0 +1,68 @@
+"""Practice: what nobody sees, to be looked at; inside the shutter of a set-up's camera, or of one typed."""
+
+from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from noggin.services.setups import setups
+from noggin.services.setups.inside_shutter import (
+    FIGURES,
+    QUESTIONS,
+    ShutterPage,
+    inside_shutter,
+    pictures_of,
+    usual_travel_ms,
+)
+from noggin.web.shared.assets import KEPT_FOR_A_YEAR
+from noggin.web.shared.wiring import wants_part, wiring
+
+pages = Blueprint("practice", __name__)
+
+
+@pages.get("/practice")
+def page() -> str:
+    """What there is to practise with."""
+    example = setups.example()
+    shown = [(question, inside_shutter(example, "", question.given).inside) for question in QUESTIONS]
+    return render_template("practice/page.html", shown=shown)
+
+
+@pages.get("/practice/shutter")
+def shutter() -> str:
+    """Inside the shutter for the figures asked for; for those of a set-up (`setup`, its number; the example
+    where there is none) and one of its ways (`way`) where they are left out."""
+    shown = _shown()
+    return render_template(
+        "practice/_shutter.html" if wants_part() else "practice/shutter.html",
+        shown=shown,
+        figures=FIGURES,
+        questions=QUESTIONS,
+        given=_given(),
+        usual_travel=usual_travel_ms(shown.inside),
+        at=min(max(request.args.get("at", len(shown.states) - 1, type=int), 0), len(shown.states) - 1),
+        setups=setups.recent(wiring().store, shown.opened.id or None),
+    )
+
+
+@pages.get("/practice/shutter/<name>.avif")
+def pictures(name: str) -> ResponseReturnValue:
+    """The picture at every moment, one below another, under an address of its content."""
+    shown = _shown()
+    if name != shown.name:
+        return redirect(url_for("practice.pictures", name=shown.name, **_given()), 307)  # type: ignore[arg-type]
+    answer = Response(pictures_of(shown), mimetype="image/avif")
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
+
+
+def _shown() -> ShutterPage:
+    number = request.args.get("setup", type=int)
+    if "setup" in request.args and number is None:
+        abort(404)
+    opened = setups.open_setup(wiring().store, number) if number else setups.example()
+    return inside_shutter(opened, request.args.get("way", ""), request.args)
+
+
+def _given() -> dict[str, str]:
+    """What was asked for, to be carried along by links."""
+    known = {"setup", "way", *(figure.key for figure in FIGURES)}
+    return {key: text for key, text in request.args.items() if key in known and text}

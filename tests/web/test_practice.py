@@ -1,0 +1,140 @@
+"""Practice over HTTP: inside the shutter of a set-up's camera, or of one that is typed."""
+
+from io import BytesIO
+from itertools import pairwise
+from re import findall, search
+from urllib.parse import urlencode
+
+import numpy as np
+from PIL import Image
+
+from noggin.core.advice.inside_shutter import MOMENTS, QUESTIONS, InsideShutter
+from noggin.core.physics.pulse import PULSE_CLASSES
+from noggin.core.planning.plan import plan
+from noggin.services.setups import setups
+from noggin.services.setups.inside_shutter import gains_of, inside_shutter
+from noggin.web.drawings.shutter import shutter
+from tests.support import AppCase, noon
+
+SHUTTER = "/practice/shutter"
+
+
+class Asked(AppCase):
+    def shown(self, **given: str) -> str:
+        answer = self.client.get(f"{SHUTTER}?{urlencode(given)}")
+        self.assertEqual(answer.status_code, 200, answer.text[:300])
+        return answer.text
+
+    def test_every_question_opens_where_its_answer_is_seen(self) -> None:
+        page = self.client.get("/practice").text
+        for question in QUESTIONS:
+            self.assertIn(question.asks, page)
+            shown = self.shown(**question.given)
+            self.assertIn(question.look, shown)
+            self.assertRegex(shown, rf'aria-current="true">\s*{question.asks[:20]}')
+            self.assertNotIn('class="problem"', shown)
+
+    def test_what_cannot_be_read_is_said_beside_its_figure_and_stays_typed(self) -> None:
+        for key, text, problem in (
+            ("time", "fast", "is not a time"),
+            ("toll", "x", "is not a number of stops"),
+            ("delay", "soon", "is not a short time"),
+            ("power", "1/9999", "is outside"),
+            ("travel", "5000", "is outside"),
+            ("shutter", "cloth", "is not one of"),
+        ):
+            with self.subTest(key=key):
+                given = {"mode": "hss" if key == "toll" else "pop", key: text}
+                shown = self.shown(**given)
+                found = search(rf'id="p-{key}"[^>]*>([^<]+)<', shown)
+                assert found, key
+                self.assertIn(problem, found[1])
+                if key != "shutter":
+                    self.assertIn(f'value="{text}"', shown)
+
+    def test_high_speed_sync_with_a_leaf_shutter_is_refused_at_the_flash(self) -> None:
+        shown = self.shown(shutter="leaf", mode="hss", time="1/500", sync="1/500")
+        self.assertRegex(shown, r'id="p-mode"[^>]*>a leaf shutter needs no high-speed sync')
+
+    def test_a_moment_is_shown_without_a_script(self) -> None:
+        given = dict(QUESTIONS[0].given)
+        early, late = self.shown(**given, at="4"), self.shown(**given, at="24")
+        for page, words in ((early, "The flash waits"), (late, "the frame is closed")):
+            (said,) = findall(r'id="shutter-state">([^<]+)<', page)
+            self.assertIn(words, said)
+        self.assertEqual(len(findall(r"<li>At ", early)), MOMENTS)
+        self.assertIn("the frame is closed", self.shown(**given, at="999"))
+
+    def test_the_example_serves_where_there_is_no_set_up_and_no_other_set_up_is_invented(self) -> None:
+        self.assertIn("the example", self.shown())
+        self.assertEqual(self.client.get(f"{SHUTTER}?setup=77").status_code, 404)
+        self.assertEqual(self.client.get(f"{SHUTTER}?setup=any").status_code, 404)
+
+
+class OfASetUp(AppCase):
+    database = "demo"
+
+    def test_the_figures_are_those_of_its_method(self) -> None:
+        opened = setups.open_setup(self.store, 1)
+        for way in opened.plan.ways:
+            shown = self.client.get(f"{SHUTTER}?setup=1&way={way.key}").text
+            (time,) = findall(r'name="time"\s+value="([^"]+)"', shown)
+            self.assertEqual(time, way.settings.shutter.label)
+        bench = self.client.get("/setups/1?look=hss").text
+        self.assertTrue("/practice/shutter?setup=1&amp;way=hss" in bench, "the Bench leads there")
+
+    def test_the_picture_comes_about_from_its_foot_and_ends_as_the_frame(self) -> None:
+        given = f"setup=1&{urlencode(QUESTIONS[0].given)}"
+        page = self.client.get(f"{SHUTTER}?{given}").text.replace("&amp;", "&")
+        (address, *_) = findall(r'href="(/practice/shutter/[^"]+\.avif[^"]*)"', page)
+        answer = self.client.get(address)
+        self.assertEqual((answer.status_code, answer.mimetype), (200, "image/avif"))
+        self.assertIn("immutable", answer.headers["Cache-Control"])
+        sheet = np.asarray(Image.open(BytesIO(answer.data)).convert("L"), float)
+        self.assertEqual(sheet.shape, (180 * MOMENTS, 270))
+        frames = sheet.reshape(MOMENTS, 180, 270)
+        self.assertLess(frames[0].mean(), 2)
+        early = frames[5]
+        self.assertGreater(early[-20:].mean(), early[:60].mean())
+        sums = [frame.mean() for frame in frames]
+        self.assertTrue(all(one <= other + 0.5 for one, other in pairwise(sums)))
+        stale = self.client.get(address.replace(address.split("/")[3][:8], "00000000", 1))
+        self.assertEqual((stale.status_code, stale.location), (307, address))
+
+    def test_the_frame_of_the_plans_own_figures_is_the_plans_own_picture(self) -> None:
+        """Rows at the faces get what the plan gives them, of daylight and of flash."""
+        opened = setups.open_setup(self.store, 1)
+        for way in opened.plan.ways:
+            if way.lighting.key.down is None:
+                continue
+            shown = inside_shutter(opened, way.key, {})
+            daylight, flash = gains_of(shown)[-1]
+            for gains in (daylight, flash):
+                self.assertAlmostEqual(gains[len(gains) // 3], 1.0, delta=0.02)
+
+
+class Drawn(AppCase):
+    def test_what_is_drawn_is_what_the_core_says(self) -> None:
+        for inside in (
+            InsideShutter("focal_plane", 1 / 500, "pop", 1 / 200, pulse=PULSE_CLASSES["speedlight"].pulse),
+            InsideShutter("focal_plane", 1 / 1000, "hss", 1 / 250, droop=0.5),
+            InsideShutter("leaf", 1 / 800, "pop", 1 / 800),
+            InsideShutter("rolling", 1 / 500, "off", 1 / 30),
+        ):
+            drawn = shutter(inside)
+            whole = inside.ends_s
+            scale = (470.0 - 56.0) / whole
+            corners = [tuple(map(float, point.split(","))) for point in drawn.open.split()]
+            opening = inside.opening
+            wanted = [opening.opens_s(0), opening.opens_s(1), opening.closes_s(1), opening.closes_s(0)]
+            for (x, _), at in zip(corners, wanted, strict=True):
+                self.assertAlmostEqual((x - 56.0) / scale, at, delta=0.01 * whole)
+            shares = [tuple(map(float, point.split(","))) for point in drawn.shares.split()][1:-1]
+            for (x, _), row in zip(shares, inside.rows, strict=True):
+                self.assertAlmostEqual((x - 492.0) / 128.0 * inside.power, inside.flash(row), delta=0.01)
+            self.assertEqual(len(drawn.cursors), MOMENTS)
+
+    def test_a_planned_way_can_be_drawn_whatever_it_is(self) -> None:
+        for way in plan(noon()).ways:
+            opened = setups.example()
+            self.assertTrue(shutter(inside_shutter(opened, way.key, {}).inside).ticks)
