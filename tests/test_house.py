@@ -50,6 +50,7 @@ CORE_ROOMS = {
     "advice": {"physics", "daylight", "setup", "planning", "layout"},
     "shoot": {"physics", "daylight", "setup", "planning", "advice", "layout"},
     "gear": {"physics", "setup", "typed"},
+    "practice": {"physics", "advice"},
     "pops": {"physics", "setup", "planning"},
     "layout": {"physics", "daylight", "setup"},
     "proof": {"physics", "daylight", "setup", "planning", "advice", "layout"},
@@ -61,7 +62,8 @@ SERVICE_ROOMS = {
     "setups": {"keeping", "gear"},
     "day": {"keeping", "gear", "setups"},
     "frames": {"keeping", "gear", "setups", "day"},
-    "whole": {"keeping", "gear", "setups", "day", "frames"},
+    "practice": {"keeping"},
+    "whole": {"keeping", "gear", "setups", "day", "frames", "practice"},
     "errors": {"keeping", "gear", "setups", "day"},
     "words": {"frames"},
 }

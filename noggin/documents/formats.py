@@ -10,6 +10,7 @@ from noggin.documents.kit import KitDocument
 from noggin.documents.log import LogDocument
 from noggin.documents.plan import PlanDocument
 from noggin.documents.pops import PopsAnswer, PopsDocument
+from noggin.documents.practice import PracticeDocument
 from noggin.documents.setup import SetUpDocument
 from noggin.documents.shoot import ShootDocument
 from noggin.documents.takes import PicturesDocument, TakesDocument
@@ -40,5 +41,6 @@ FORMATS = (
     Format("noggin-log", 1, LogDocument),
     Format("noggin-takes", 1, TakesDocument),
     Format("noggin-pictures", 1, PicturesDocument),
+    Format("noggin-practice", 1, PracticeDocument),
 )
 """Each format once."""

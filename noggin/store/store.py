@@ -18,6 +18,7 @@ from noggin.store import database_file
 from noggin.store.engine import open_engine
 from noggin.store.errors import DATABASE_ERRORS, StoreFailed
 from noggin.store.frames import Frames, Takes
+from noggin.store.practice import PracticeAnswers
 from noggin.store.repository import KeptDocument, Repository, kept_of
 from noggin.store.tables import FrameRow, KeptRow, MarkRow, MeasurementRow, ResultRow
 from noggin.store.transactions import Transactions
@@ -108,6 +109,7 @@ class Store:
         self.results = Results(self._transactions)
         self.takes = Takes(self._transactions)
         self.frames = Frames(self._transactions)
+        self.practice = PracticeAnswers(self._transactions)
 
     @classmethod
     def on_file(cls, path: Path, now: datetime | None = None) -> "Store":

@@ -165,3 +165,18 @@ class FramePictureRow(SQLModel, table=True):
         sa_column_args=[ForeignKey("frame.id", ondelete="CASCADE")], sa_type=Integer, primary_key=True
     )
     jpeg: bytes = Field(sa_type=LargeBinary)
+
+
+class PracticeAnswerRow(SQLModel, table=True):
+    """An answer to a drill, as JSON text: one for each task. They are only ever added."""
+
+    __tablename__ = "practice_answer"
+    __table_args__ = (
+        CheckConstraint("json_valid(document)", name="practice_answer_is_json"),
+        Index("practice_answer_once", "belief", "seed", unique=True),
+    )
+
+    id: int | None = Field(default=None, primary_key=True)
+    belief: str = Field(sa_type=Text)
+    seed: int = Field(sa_type=BigInteger)
+    document: str = Field(sa_type=Text)

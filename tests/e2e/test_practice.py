@@ -56,3 +56,36 @@ class Shutter(Browser):
         expect(page.get_by_role("button", name="Play")).to_be_visible()
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0])
         self.clean(page)
+
+
+class Drill(Browser):
+    def test_five_drills_by_keyboard_alone_and_how_one_stands(self) -> None:
+        page = self.open("/practice")
+        page.get_by_role("link", name="Begin").focus()
+        page.keyboard.press("Enter")
+        for _ in range(5):
+            expect(page.locator("#drill-asks")).to_contain_text("?")
+            page.locator(".drill-answer").first.focus()
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("status")).to_contain_text(pattern("Right|It is"))
+            self.clean(page)
+            page.get_by_role("link", name="Next").focus()
+            page.keyboard.press("Enter")
+            expect(page.locator(".drill-answer").first).to_be_visible()
+        page.goto(f"{self.home}/practice")
+        expect(page.get_by_role("link", name="Go on")).to_be_visible()
+        expect(page.locator(".standing tbody tr")).to_have_count(14)
+        self.clean(page)
+
+    def test_answers_are_as_large_as_a_thumb_on_a_phone(self) -> None:
+        page = self.open(
+            "/practice/drill", viewport={"width": PHONE[0], "height": PHONE[1]}, has_touch=True
+        )
+        for button in page.locator(".drill-answer").all():
+            box = button.bounding_box()
+            assert box
+            self.assertGreaterEqual(box["height"], 44)
+            self.assertLess(box["y"] + box["height"], PHONE[1])
+        page.locator(".drill-answer").last.tap()
+        expect(page.get_by_role("status")).to_be_visible()
+        self.clean(page)

@@ -1,7 +1,11 @@
 """Practice over HTTP: inside the shutter of a set-up's camera, or of one that is typed."""
 
+import json
+from datetime import UTC, datetime, timedelta
+from html import unescape
 from io import BytesIO
 from itertools import pairwise
+from random import Random
 from re import findall, search
 from urllib.parse import urlencode
 
@@ -11,12 +15,18 @@ from PIL import Image
 from noggin.core.advice.inside_shutter import MOMENTS, QUESTIONS, InsideShutter
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.plan import plan
+from noggin.core.practice.beliefs import BELIEFS, BY_KEY
+from noggin.core.practice.drills import Task, task
+from noggin.documents.problems import BadDocument
+from noggin.services.practice import practice
 from noggin.services.setups import setups
 from noggin.services.setups.inside_shutter import gains_of, inside_shutter
+from noggin.services.whole import interchange
 from noggin.web.drawings.shutter import shutter
 from tests.support import AppCase, noon
 
 SHUTTER = "/practice/shutter"
+CHANCE = Random(1)  # noqa: S311 - repeatable, not secret
 
 
 class Asked(AppCase):
@@ -138,3 +148,119 @@ class Drawn(AppCase):
         for way in plan(noon()).ways:
             opened = setups.example()
             self.assertTrue(shutter(inside_shutter(opened, way.key, {}).inside).ticks)
+
+
+class Drills(AppCase):
+    def drill(self) -> str:
+        """The address of the next task."""
+        answer = self.client.get("/practice/drill")
+        self.assertEqual(answer.status_code, 303)
+        self.assertRegex(answer.location, r"^/practice/drill/\w+/\d+$")
+        return str(answer.location)
+
+    def asked(self, address: str) -> Task:
+        belief, seed = address.split("/")[-2:]
+        return task(belief, int(seed))
+
+    def give(self, address: str, answer: int) -> str:
+        sent = self.client.post(address, data={"answer": answer})
+        self.assertEqual((sent.status_code, sent.location), (303, address))
+        return self.client.get(address).text
+
+    def test_an_answer_brings_the_reason_and_the_fact(self) -> None:
+        address = self.drill()
+        asked = self.asked(address)
+        self.assertEqual(self.client.get(address).text.count('class="drill-answer"'), len(asked.answers))
+        page = unescape(self.give(address, asked.believed))
+        for words in (asked.why, BY_KEY[asked.belief].fact, BY_KEY[asked.belief].said, "It is "):
+            self.assertTrue(words in page, words)
+        self.assertNotIn("drill-answers", page)
+
+    def test_the_first_answer_counts_however_often_it_is_sent(self) -> None:
+        address = self.drill()
+        asked = self.asked(address)
+        for given in (asked.right, asked.right, asked.believed):
+            self.assertIn("Right: ", self.give(address, given))
+        self.assertEqual(len(self.store.practice.all()), 1)
+
+    def test_without_an_answer_one_is_asked_for_and_what_is_none_is_not_there(self) -> None:
+        address = self.drill()
+        answer = self.client.post(address)
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("Choose an answer first.", answer.text)
+        self.assertEqual(self.client.post(address, data={"answer": "9"}).status_code, 404)
+        self.assertEqual(self.client.get("/practice/drill/magic/1").status_code, 404)
+        self.assertEqual(self.client.get(f"/practice/drill/half_power/{2**31}").status_code, 404)
+
+    def test_fourteen_drills_ask_about_every_belief_and_say_how_one_stands(self) -> None:
+        for _ in BELIEFS:
+            address = self.drill()
+            asked = self.asked(address)
+            self.give(address, asked.believed if asked.belief == "half_light" else asked.right)
+        page = unescape(self.client.get("/practice").text)
+        self.assertEqual(page.count("1 of 1"), len(BELIEFS) - 1)
+        self.assertIn('class="standing-holds"', page)
+        self.assertNotIn("not asked yet", page)
+
+    def test_answers_go_out_and_come_in_once(self) -> None:
+        for _ in range(3):
+            address = self.drill()
+            self.give(address, self.asked(address).right)
+        out = self.client.get("/practice/answers.json")
+        found = json.loads(out.data)
+        self.assertEqual((found["format"], len(found["answers"])), ("noggin-practice", 3))
+        files = dict(interchange.everything(self.store, self.wiring.clock))
+        self.assertIn("practice.json", files)
+        named = [("practice.json", found)]
+        again = interchange.bring_everything(self.store, self.wiring.clock, named)
+        self.assertEqual((again.new, again.same), ((), ("3 answers to drills",)))
+        found["answers"][0]["seed"] += 1
+        more = interchange.bring_everything(self.store, self.wiring.clock, named)
+        self.assertEqual(more.new, ("1 answer to drills",))
+        for bad in ({"belief": "magic"}, {"at": "yesterday"}, {"at": "2027-06-19T16:00:00"}, {"off": -1.0}):
+            broken = {**found, "answers": [{**found["answers"][0], **bad}]}
+            with self.assertRaises(BadDocument):
+                practice.import_practice(self.store, broken)
+
+
+class Scheduled(AppCase):
+    def kept(self, at: datetime, belief: str, seed: int, *, right: bool, believed: bool = False) -> None:
+        off = None if right else 1.0
+        document = {"belief": belief, "seed": seed, "at": at.isoformat(), "right": right}
+        self.store.practice.add(belief, seed, {**document, "believed": believed, "off": off})
+
+    def standing(self, belief: str) -> practice.BeliefStanding:
+        return next(one for one in practice.standing(self.store) if one.belief.key == belief)
+
+    def test_what_was_missed_comes_again_sooner(self) -> None:
+        now = datetime(2027, 6, 1, 9, tzinfo=UTC)
+        for day in range(3):
+            self.kept(now + timedelta(days=day), "half_light", day, right=True)
+            self.kept(now + timedelta(days=day), "half_power", day, right=day < 2, believed=day == 2)
+        known, missed = self.standing("half_light"), self.standing("half_power")
+        assert known.due
+        assert missed.due
+        self.assertLess(missed.due, known.due)
+        self.assertEqual((missed.holds, known.holds, known.share), (True, False, 1.0))
+
+    def test_a_clock_that_was_set_back_spoils_nothing(self) -> None:
+        """The same answers give the same day in whatever order they were kept, and one from before the last
+        is taken in its place."""
+        now = datetime(2027, 6, 1, 9, tzinfo=UTC)
+        self.kept(now, "half_light", 1, right=True)
+        self.kept(now - timedelta(days=400), "half_light", 2, right=False)
+        self.kept(now + timedelta(days=2), "half_light", 3, right=True)
+        found = self.standing("half_light")
+        assert found.due
+        self.assertGreater(found.due, now + timedelta(days=2))
+        task_next = practice.next_task(self.store, lambda: now - timedelta(days=1000), CHANCE)
+        self.assertIn(task_next.belief, BY_KEY)
+
+    def test_what_is_due_comes_first_then_what_was_never_asked(self) -> None:
+        now = datetime(2027, 6, 1, 9, tzinfo=UTC)
+        self.kept(now - timedelta(days=1), "auto_knows", 1, right=False)
+        chosen = practice.next_task(self.store, lambda: now, CHANCE)
+        self.assertEqual(chosen.belief, "auto_knows")
+        self.kept(now, "auto_knows", chosen.seed, right=True)
+        fresh = practice.next_task(self.store, lambda: now, CHANCE)
+        self.assertNotEqual(fresh.belief, "auto_knows")

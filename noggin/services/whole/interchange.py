@@ -13,6 +13,7 @@ from noggin.documents import archive
 from noggin.documents.kit import FORMAT as KIT
 from noggin.documents.log import FORMAT as LOG
 from noggin.documents.log import read_entry
+from noggin.documents.practice import FORMAT as PRACTICE
 from noggin.documents.problems import BadDocument, Problem
 from noggin.documents.setup import FORMAT as SETUP
 from noggin.documents.setup import canonical
@@ -34,6 +35,7 @@ from noggin.services.frames.frame_tags import put_frame
 from noggin.services.frames.log import import_log, log_files
 from noggin.services.gear.kit_document import import_kit, kit_document
 from noggin.services.keeping.kept import Brought, bring_in
+from noggin.services.practice import practice
 from noggin.services.setups.setups import SETUPS
 from noggin.store.frames import KeptTake
 from noggin.store.store import Store
@@ -253,6 +255,17 @@ def _counted(new: int, known: int, what: str) -> Brought:
     )
 
 
+def _practice_files(store: Store, _: Clock) -> Iterator[tuple[str, bytes]]:
+    if store.practice.all():
+        yield "practice.json", archive.text_of(practice.document(store))
+
+
+def _bring_practice(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[Brought]:
+    for name, document in documents:
+        with _named(name):
+            yield practice.import_practice(store, document)
+
+
 CARRIED = (
     GoesAlong(KIT, _kit_files, _bring_kit),
     GoesAlong(SETUP, _setup_files, _bring_setups),
@@ -260,5 +273,6 @@ CARRIED = (
     GoesAlong(LOG, _log_files, _bring_log),
     GoesAlong(TAKES, _take_files, _bring_takes),
     GoesAlong(PICTURES, _picture_files, _bring_pictures),
+    GoesAlong(PRACTICE, _practice_files, _bring_practice),
 )
 """What goes along, in the order in which it comes in: what others refer to comes first."""

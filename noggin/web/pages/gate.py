@@ -61,10 +61,18 @@ OPEN = {
 AT_THE_SPOT = {"bench", "layout", "live", "proofs", "shoots", "spot"}
 """Blueprints of what a paired phone may change: what is done where the picture is taken."""
 
-AT_THE_SPOT_TOO = {"today.first", "setups.unit", "log.note", "log.like", "log.put_with", "gate.sign_out"}
+AT_THE_SPOT_TOO = {
+    "today.first",
+    "setups.unit",
+    "log.note",
+    "log.like",
+    "log.put_with",
+    "gate.sign_out",
+    "practice.answer",
+}
 
 NOT_BY_PHONE = {
-    *("gate.phone", "log.as_json", "log.as_csv", "log.as_xmp"),
+    *("gate.phone", "log.as_json", "log.as_csv", "log.as_xmp", "practice.answers"),
     *("shoots.bring_in", "shoots.bring_in_page", "shoots.create", "shoots.archive", "shoots.bring_back"),
     *("bench.archive", "bench.bring_back", "bench.put_in_kit", "setups.bring_in_page", "kit.bring_in_page"),
     *("log.bring_in_page", "safekeeping.page", "safekeeping.backup", "safekeeping.everything"),

@@ -1,8 +1,13 @@
-"""Practice: what nobody sees, to be looked at; inside the shutter of a set-up's camera, or of one typed."""
+"""Practice: drills, how one stands, and inside the shutter of a set-up's camera, or of one typed."""
+
+from json import dumps
+from secrets import SystemRandom
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from noggin.services.errors import Refused
+from noggin.services.practice import practice
 from noggin.services.setups import setups
 from noggin.services.setups.inside_shutter import (
     FIGURES,
@@ -13,17 +18,61 @@ from noggin.services.setups.inside_shutter import (
     usual_travel_ms,
 )
 from noggin.web.shared.assets import KEPT_FOR_A_YEAR
-from noggin.web.shared.wiring import wants_part, wiring
+from noggin.web.shared.wiring import file, wants_part, wiring
 
 pages = Blueprint("practice", __name__)
 
 
 @pages.get("/practice")
 def page() -> str:
-    """What there is to practise with."""
+    """What there is to practise with, and how one stands."""
     example = setups.example()
     shown = [(question, inside_shutter(example, "", question.given).inside) for question in QUESTIONS]
-    return render_template("practice/page.html", shown=shown)
+    now = wiring().clock()
+    return render_template(
+        "practice/page.html", shown=shown, standing=practice.standing(wiring().store), now=now
+    )
+
+
+@pages.get("/practice/drill")
+def next_drill() -> ResponseReturnValue:
+    """The drill that comes next, at an address of its own."""
+    found = practice.next_task(wiring().store, wiring().clock, SystemRandom())
+    return redirect(url_for("practice.drill", belief=found.belief, seed=found.seed), 303)
+
+
+@pages.get("/practice/drill/<belief>/<int:seed>")
+def drill(belief: str, seed: int) -> str:
+    """One task; with its answer and the reason where it was answered."""
+    return _drill(belief, seed)
+
+
+@pages.post("/practice/drill/<belief>/<int:seed>")
+def answer(belief: str, seed: int) -> ResponseReturnValue:
+    """An answer to a task, by its place (`answer`); the first one counts."""
+    given = request.form.get("answer", type=int)
+    if given is None:
+        return _drill(belief, seed, problem="Choose an answer first."), 422
+    try:
+        practice.answer(wiring().store, wiring().clock, belief, seed, given)
+    except Refused:
+        abort(404)
+    return redirect(url_for("practice.drill", belief=belief, seed=seed), 303)
+
+
+@pages.get("/practice/answers.json")
+def answers() -> Response:
+    """Every answer, as an open document."""
+    text = dumps(practice.document(wiring().store), indent=2)
+    return file("practice", "answers.json", text, "application/json")
+
+
+def _drill(belief: str, seed: int, problem: str = "") -> str:
+    try:
+        asked, found = practice.answered(wiring().store, belief, seed)
+    except Refused:
+        abort(404)
+    return render_template("practice/drill.html", task=asked, found=found, problem=problem)
 
 
 @pages.get("/practice/shutter")

@@ -1,0 +1,1 @@
+"""Practice: what people believe of flash and daylight, and drills that find out."""

@@ -1,0 +1,1 @@
+"""Practice: drills given, answered and scheduled."""
