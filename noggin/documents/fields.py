@@ -155,6 +155,18 @@ def instant(time: str, zone: str) -> datetime:
     return read.replace(tzinfo=where) if read.tzinfo is None else read.astimezone(where)
 
 
+def with_offset(text: str) -> str:
+    """An instant (ISO 8601) that says how far its clock is from UTC."""
+    try:
+        read = datetime.fromisoformat(text)
+    except ValueError:
+        raise own_words("is not a time. Write 2027-06-19T16:00:00+02:00") from None
+    if read.tzinfo is None:
+        raise own_words("has no offset from UTC. Write 2027-06-19T16:00:00+02:00")
+    return text
+
+
+InstantText = Annotated[str, AfterValidator(with_offset)]
 ClockText = Annotated[
     str, AfterValidator(_clock), WithJsonSchema({"type": "string", "format": "date-time"})
 ]

@@ -1,7 +1,6 @@
 """The log, `noggin-log` version 1: frames as they were taken, newest first."""
 
 from collections.abc import Iterable, Iterator
-from datetime import datetime
 from math import inf
 from typing import Annotated, Any, Literal
 
@@ -9,7 +8,7 @@ from pydantic import AfterValidator, ConfigDict, Field, ValidationError
 
 from noggin.core import limits
 from noggin.core.typed.parse_quantities import as_fraction
-from noggin.documents.fields import ClockText, Part, Within, added, own_words
+from noggin.documents.fields import ClockText, Part, Within, added, own_words, with_offset
 from noggin.documents.json_input import check_kind
 from noggin.documents.pops import DialledDocument, FaultKey, FrameDocument, SeenDocument
 from noggin.documents.problems import BadDocument, problems_of
@@ -29,12 +28,6 @@ def _plain(text: str) -> str:
     if any(not character.isprintable() and character != "\n" for character in text):
         raise own_words("holds signs that cannot be printed")
     return text
-
-
-def _with_offset(taken: str) -> str:
-    if datetime.fromisoformat(taken).tzinfo is None:
-        raise own_words("has no offset from UTC. Write 2027-06-19T16:00:00+02:00")
-    return taken
 
 
 EXIF_FIGURES = ("shutter_s", "aperture", "iso", "focal_mm")
@@ -78,7 +71,7 @@ class FrameEntry(Part):
 
     model_config = ConfigDict(title="noggin-log, one frame")
 
-    taken: Annotated[ClockText, AfterValidator(_with_offset)]
+    taken: Annotated[ClockText, AfterValidator(with_offset)]
     file: ShortText | None = None
     sha256: Annotated[str, Field(pattern="^[0-9a-f]{64}$")] | None = None
     shoot: ShortText | None = None

@@ -1,14 +1,13 @@
 """How somebody stands, `noggin-practice` version 1: answers to drills, the oldest first."""
 
 from collections.abc import Iterable, Mapping
-from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError
 
 from noggin.core.practice.beliefs import BY_KEY
 from noggin.core.practice.drills import SEEDS
-from noggin.documents.fields import Part, own_words
+from noggin.documents.fields import InstantText, Part, own_words
 from noggin.documents.json_input import check_kind
 from noggin.documents.problems import BadDocument, problems_of
 
@@ -25,16 +24,6 @@ def _known(belief: str) -> str:
     return belief
 
 
-def _with_offset(at: str) -> str:
-    try:
-        found = datetime.fromisoformat(at)
-    except ValueError:
-        raise own_words("is no instant. Write 2027-06-19T16:00:00+02:00") from None
-    if found.tzinfo is None:
-        raise own_words("has no offset from UTC. Write 2027-06-19T16:00:00+02:00")
-    return at
-
-
 class AnswerDocument(Part):
     """One answer: the drill's belief and the seed of its task, when it was given, whether it was right,
     whether it is what the belief says, and by how many stops it was off (null where it is no matter of
@@ -42,7 +31,7 @@ class AnswerDocument(Part):
 
     belief: Annotated[str, AfterValidator(_known)]
     seed: Annotated[int, Field(ge=0, lt=SEEDS)]
-    at: Annotated[str, AfterValidator(_with_offset)]
+    at: InstantText
     right: bool
     believed: bool
     off: Annotated[float, Field(ge=0, le=100)] | None = None

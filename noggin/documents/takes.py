@@ -3,12 +3,11 @@ version 1: what goes along with everything besides plans and the log."""
 
 from base64 import b64decode, b64encode
 from collections.abc import Mapping
-from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, ConfigDict, Field, ValidationError
+from pydantic import ConfigDict, Field, ValidationError
 
-from noggin.documents.fields import Part, added, own_words
+from noggin.documents.fields import InstantText, Part, added
 from noggin.documents.json_input import check_kind
 from noggin.documents.log import Note, ShortText
 from noggin.documents.plan import WayKey
@@ -29,16 +28,6 @@ PICTURE_BYTES_MOST = 256 * 1024
 """Bytes of a small picture."""
 
 
-def _instant(text: str) -> str:
-    try:
-        begun = datetime.fromisoformat(text)
-    except ValueError:
-        raise own_words("is not a time. Write 2027-06-19T16:00:00+02:00") from None
-    if begun.tzinfo is None:
-        raise own_words("has no offset from UTC. Write 2027-06-19T16:00:00+02:00")
-    return text
-
-
 class TakeDocument(Part):
     """One set-up being photographed: the set-up as it was then, the way, what of the list was ticked,
     which advice was left alone, what was learned, and the seed of a rehearsal. `of` is the name of the
@@ -47,7 +36,7 @@ class TakeDocument(Part):
     done."""
 
     of: ShortText
-    begun: Annotated[str, AfterValidator(_instant)]
+    begun: InstantText
     setup: SetUpDocument
     way: WayKey
     ticked: Annotated[list[ShortText], Field(max_length=200)] = Field(default_factory=list)
@@ -58,9 +47,7 @@ class TakeDocument(Part):
     looks: Annotated[list[LookDocument], Field(max_length=LOOKS_MOST)] = added([])
     look: ShortText = added("")
     ended: Annotated[list[ShortText], Field(max_length=LOOKS_MOST + 1)] = added([])
-    frames: Annotated[list[Annotated[str, AfterValidator(_instant)]], Field(max_length=10_000)] = Field(
-        default_factory=list
-    )
+    frames: Annotated[list[InstantText], Field(max_length=10_000)] = Field(default_factory=list)
     rehearsal: Annotated[int, Field(ge=0, lt=2**63)] | None = None
 
 

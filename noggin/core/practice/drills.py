@@ -3,7 +3,7 @@
 One answer is right. Another is what a person says who holds the drill's belief; the rest are near
 misses."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from math import log2
 from random import Random
@@ -14,7 +14,6 @@ from noggin.core.physics import flash
 from noggin.core.physics.appearance import CLOTHES
 from noggin.core.physics.dials import shutter_dial
 from noggin.core.physics.pulse import PULSE_CLASSES
-from noggin.core.practice.beliefs import BY_KEY
 from noggin.core.tables import TOLLS
 from noggin.core.units import Stops
 from noggin.core.wording import metres, percent, plain, signed_stops, stops
@@ -366,8 +365,3 @@ def _misses(asked: _AskedInStops, chance: Random) -> Iterator[Stops]:
     steps = [1.0, -1.0, 0.5, -0.5, 2.0, -2.0, 3.0]
     chance.shuffle(steps)
     yield from (asked.right + step for step in steps)
-
-
-def beliefs_in_order(asked: Sequence[str]) -> tuple[str, ...]:
-    """All beliefs, those first that were never asked about, in their own order."""
-    return tuple(sorted(BY_KEY, key=lambda key: asked.count(key) > 0))
