@@ -17,6 +17,9 @@ QUERIES = {"reach.page": "?setup=2", "live.page": "?at=18:20&thirds=-1", "bench.
 """What a page is asked for besides, so that all of it shows."""
 
 
+OF_ITS_OWN: dict[str, dict[str, Any]] = {"practice.chapter": {"name": "when-which"}}
+"""What a page is about where no other page's name would do."""
+
 KNOWN: list[str] = []
 """What was found: the demo's numbers are the same in every test."""
 
@@ -38,12 +41,20 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
     on_day = shoots.open_shoot(store, lambda: NOW, shoots.listed_shoots(store)[0][0].id)
     index = next(placed.index for placed in on_day.slots if placed.setup_id == 1)
     sheet = measuring.sheets_of(kit.open_gear(store, numbers["gear_id"]))[0][0]
-    words = {"index": index, "row": "reserve", "name": "0", "code": "old"}
+    words = {
+        "index": index,
+        "row": "reserve",
+        "name": "0",
+        "code": "old",
+        "belief": "half_light",
+        "seed": 7,
+    }
     found = []
     for rule in app.url_map.iter_rules():
         if "GET" not in (rule.methods or ()) or rule.endpoint == "static" or "." in rule.rule:
             continue  # what has an ending is a file
         known = numbers | words | {"key": sheet if rule.endpoint.startswith("kit") else "hss"}
+        known |= OF_ITS_OWN.get(rule.endpoint, {})
         address = _address(app, rule, known) + QUERIES.get(rule.endpoint, "")
         with closing(client.get(address)) as answer:
             is_page = answer.mimetype == "text/html" and "Content-Disposition" not in answer.headers

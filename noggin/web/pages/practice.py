@@ -5,9 +5,10 @@ from secrets import SystemRandom
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from markupsafe import Markup
 
 from noggin.services.errors import Refused
-from noggin.services.practice import practice
+from noggin.services.practice import book, practice
 from noggin.services.setups import setups
 from noggin.services.setups.inside_shutter import (
     FIGURES,
@@ -30,7 +31,11 @@ def page() -> str:
     shown = [(question, inside_shutter(example, "", question.given).inside) for question in QUESTIONS]
     now = wiring().clock()
     return render_template(
-        "practice/page.html", shown=shown, standing=practice.standing(wiring().store), now=now
+        "practice/page.html",
+        shown=shown,
+        standing=practice.standing(wiring().store),
+        now=now,
+        chapters=book.chapters(),
     )
 
 
@@ -58,6 +63,27 @@ def answer(belief: str, seed: int) -> ResponseReturnValue:
     except Refused:
         abort(404)
     return redirect(url_for("practice.drill", belief=belief, seed=seed), 303)
+
+
+@pages.get("/practice/book")
+def contents() -> str:
+    """The chapters of the book, and passages that have the words of `find`."""
+    words = request.args.get("find", "").strip()[:120]
+    template = "practice/_passages.html" if wants_part() else "practice/book.html"
+    return render_template(template, words=words, chapters=book.chapters(), passages=book.search(words))
+
+
+@pages.get("/practice/book/<name>")
+def chapter(name: str) -> str:
+    """One chapter."""
+    try:
+        found = book.chapter(name)
+    except book.NoChapter:
+        abort(404)
+    text = Markup(book.as_html(found))  # noqa: S704 - rendered from our own text, HTML in it is escaped
+    place = book.chapters().index(found)
+    following = book.chapters()[place + 1 : place + 2]
+    return render_template("practice/chapter.html", chapter=found, text=text, following=following)
 
 
 @pages.get("/practice/answers.json")
