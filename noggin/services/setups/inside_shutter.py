@@ -38,8 +38,8 @@ OWN_HEAD = "own"
 
 @dataclass(frozen=True)
 class ShutterFigure:
-    """One figure of the page: the part of an exposure that it is, what it is called, how it is read, and
-    what can be chosen (None: it is typed)."""
+    """One figure of the page: the part of an exposure that it is, what it is called, how it is read, what
+    can be chosen (None: it is typed), and for which exposures it matters."""
 
     key: str
     part: str
@@ -47,10 +47,23 @@ class ShutterFigure:
     read: Callable[[str], Any]
     options: Mapping[str, str] | None = None
     unit: str = ""
+    matters: Callable[[InsideShutter], bool] = lambda _: True
 
 
 def _milliseconds(text: str) -> float | None:
     return read_milliseconds(text) if text.strip() else None
+
+
+def _has_curtains(inside: InsideShutter) -> bool:
+    return inside.has_curtains
+
+
+def _pops(inside: InsideShutter) -> bool:
+    return inside.mode == "pop"
+
+
+def _pulses(inside: InsideShutter) -> bool:
+    return inside.mode == "hss"
 
 
 FIGURES = (
@@ -66,11 +79,11 @@ FIGURES = (
         {OWN_HEAD: "the set-up's own", **{key: row.label for key, row in PULSE_CLASSES.items()}},
     ),
     ShutterFigure("power", "power", "Power", read_power),
-    ShutterFigure("curtain", "curtain", "Fired by the", str, CURTAINS),
-    ShutterFigure("travel", "travel_s", "Curtain travel", _milliseconds, unit="ms"),
-    ShutterFigure("delay", "delay_s", "Trigger delay", read_milliseconds, unit="ms"),
-    ShutterFigure("toll", "toll", "High-speed toll", read_stops, unit="stops"),
-    ShutterFigure("droop", "droop", "Droop", read_stops, unit="stops"),
+    ShutterFigure("curtain", "curtain", "Fired by the", str, CURTAINS, matters=_pops),
+    ShutterFigure("travel", "travel_s", "Curtain travel", _milliseconds, unit="ms", matters=_has_curtains),
+    ShutterFigure("delay", "delay_s", "Trigger delay", read_milliseconds, unit="ms", matters=_pops),
+    ShutterFigure("toll", "toll", "High-speed toll", read_stops, unit="stops", matters=_pulses),
+    ShutterFigure("droop", "droop", "Droop", read_stops, unit="stops", matters=_pulses),
 )
 """Every figure, in the order of the page."""
 
@@ -90,6 +103,11 @@ class ShutterPage:
     def sums(self) -> tuple[Sum, ...]:
         """What daylight got, what the flash got, and where the rest went."""
         return sums(self.inside)
+
+    @property
+    def figures(self) -> tuple[ShutterFigure, ...]:
+        """The figures that matter for it."""
+        return tuple(figure for figure in FIGURES if figure.matters(self.inside))
 
     @property
     def states(self) -> tuple[str, ...]:

@@ -109,7 +109,6 @@ def shutter() -> str:
     return render_template(
         "practice/_shutter.html" if wants_part() else "practice/shutter.html",
         shown=shown,
-        figures=FIGURES,
         questions=QUESTIONS,
         given=_given(),
         usual_travel=usual_travel_ms(shown.inside),
