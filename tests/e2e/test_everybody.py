@@ -408,7 +408,8 @@ class Folds(Browser):
             for part in ("/figures/", "/rest", "/board/", "/days/"):
                 page.wait_for_function(ASKED, arg=part)
             found = dict(page.evaluate(TAKEN))
-            if sum(found.values()) <= 12_000:
+            # The page's own pictures may come late.
+            if sum(found.values()) <= 12_000 and len(found) == 4:
                 break
         self.assertLessEqual(sum(found.values()), 12_000, found)
         self.assertEqual(len(found), 4, found)
