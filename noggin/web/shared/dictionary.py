@@ -4,6 +4,7 @@ common with every answer, is sent the rest (RFC 9842, Compression Dictionary Tra
 from base64 import b64encode
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from hashlib import sha256
 
 from backports import zstd
@@ -26,11 +27,11 @@ LEAST_BYTES = 500
 
 @dataclass(frozen=True)
 class Dictionary:
-    """A sample page as compression goes by it."""
+    """A sample page as compression goes by it; what is worked out from it is worked out once."""
 
     content: bytes
 
-    @property
+    @cached_property
     def digest(self) -> bytes:
         """SHA-256 of the page, by which both sides know that they have the same."""
         return sha256(self.content).digest()
@@ -40,15 +41,19 @@ class Dictionary:
         """What it is called in its address."""
         return self.digest.hex()[:20]
 
-    @property
+    @cached_property
     def available(self) -> str:
         """What the browser that holds it says (RFC 9842, section 2.2)."""
         return f":{b64encode(self.digest).decode()}:"
 
+    @cached_property
+    def _known(self) -> zstd.ZstdDict:
+        return zstd.ZstdDict(self.content, is_raw=True)
+
     def squeezed(self, text: bytes) -> bytes:
         """A text by what is new in it."""
-        known = zstd.ZstdDict(self.content, is_raw=True)
-        return MAGIC + self.digest + zstd.compress(text, level=LEVEL, zstd_dict=known.as_digested_dict)
+        known = self._known.as_digested_dict
+        return MAGIC + self.digest + zstd.compress(text, level=LEVEL, zstd_dict=known)
 
 
 def send_what_is_new(app: Flask, path: str, pages: frozenset[str], sample: Callable[[], str]) -> None:
