@@ -175,6 +175,21 @@ class OnTheProof(Browser):
         expect(page.locator("#proof [aria-current]")).to_have_text("Flash off")
         expect(page.locator("#proof img").first).to_have_attribute("src", re.compile("only=daylight"))
 
+    def test_a_large_picture_out_of_view_comes_when_it_is_looked_at(self) -> None:
+        page = self.open("/setups/1")
+        proof = page.locator("#proof .proof-view img")
+        before = proof.get_attribute("src") or ""
+        revision = page.locator("#revision").input_value()
+        page.locator("#i-background_level").focus()
+        page.keyboard.press("ArrowDown")
+        # The rest has come when what it reads tones from is another picture.
+        expect(page.locator("#revision")).not_to_have_value(revision)
+        name = re.compile(re.escape(before.rpartition("/")[2].partition(".")[0]))
+        expect(page.locator(".proof-view")).not_to_have_attribute("data-reading", name)
+        expect(proof).to_have_attribute("src", before)
+        proof.scroll_into_view_if_needed()
+        expect(proof).not_to_have_attribute("src", before)
+
     def test_the_board_shows_its_figures_without_waiting_for_pictures(self) -> None:
         page = self.open("/setups/1")
         self.hold(page, "**/*.avif*")  # pictures never come

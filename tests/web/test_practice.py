@@ -12,7 +12,8 @@ from urllib.parse import urlencode
 import numpy as np
 from PIL import Image
 
-from noggin.core.advice.inside_shutter import MOMENTS, QUESTIONS, InsideShutter
+from noggin.core.advice.inside_shutter import MOMENTS, InsideShutter
+from noggin.core.advice.shutter_words import QUESTIONS
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.plan import plan
 from noggin.core.practice.beliefs import BELIEFS, BY_KEY

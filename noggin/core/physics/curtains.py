@@ -15,6 +15,15 @@ SHUTTERS = {
 """Kinds of shutter. Sync speed belongs to the shutter, not to the flash."""
 
 
+def opens_by_rows(kind: str) -> bool:
+    """Whether parts of the frame open one after another: curtains, or the rows of a rolling readout.
+
+    >>> opens_by_rows("focal_plane"), opens_by_rows("leaf")
+    (True, False)
+    """
+    return kind in ("focal_plane", "rolling")
+
+
 def curtain_travel(sync_s: Seconds) -> Seconds:
     """Time a curtain of a focal-plane shutter takes across the frame.
 

@@ -10,7 +10,7 @@ from math import expm1, inf, log, log2
 
 from noggin.core import limits
 from noggin.core.errors import Refused
-from noggin.core.physics.curtains import SHUTTERS
+from noggin.core.physics.curtains import SHUTTERS, opens_by_rows
 from noggin.core.physics.pulse import Pulse
 from noggin.core.units import Seconds, Stops
 
@@ -39,7 +39,7 @@ class Opening:
         limits.SHUTTER.check("time_s", self.time_s)
         limits.TRAVEL.check("travel_s", self.travel_s)
         limits.TRAVEL.check("ramp_s", self.ramp_s)
-        if self.travel_s and self.kind in ("leaf", "global"):
+        if self.travel_s and not opens_by_rows(self.kind):
             raise Refused("travel_s", f"the rows of a {SHUTTERS[self.kind]} shutter open at once")
         if self.ramp_s and self.kind != "leaf":
             raise Refused("ramp_s", f"a {SHUTTERS[self.kind]} shutter has no blades")

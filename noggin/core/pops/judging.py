@@ -1,7 +1,9 @@
 """How near a picture is to what is meant, as it is dialled."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,13 +16,16 @@ from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.frame import Dialled
 from noggin.core.pops.target import counted, meant_subject
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import TOLERANCE, Metres, Stops
 
 NEAR: Stops = 1 / 3
 """A zone is right within this."""
 
 
 DRAWS = 4000
+
+NOWHERE_ELSE: Mapping[int, Metres] = MappingProxyType({})
+"""No light was moved."""
 
 
 def with_flash(setup: SetUp, way: Way, dialled: Dialled) -> Dialled:
@@ -38,11 +43,11 @@ def with_flash(setup: SetUp, way: Way, dialled: Dialled) -> Dialled:
     return replace(dialled, powers={**planned, **dialled.powers}, hss=way.lighting.hss)
 
 
-def begun(setup: SetUp, way: Way) -> Dialled:
-    """What is dialled before there is any frame; where one move mends the way, with its lights where that
-    puts them."""
+def begun(setup: SetUp, way: Way, stand: Mapping[int, Metres] = NOWHERE_ELSE) -> Dialled:
+    """What is dialled where a way is begun; where one move mends it, with its lights where that puts them.
+    `stand` says where lights stand by now that were moved before."""
     moves = way.mend.moves if way.mend else ()
-    moved = {move.index: move.distance_m for move in moves}
+    moved = {**stand, **{move.index: move.distance_m for move in moves}}
     return with_flash(
         setup, way, Dialled(where_it_works(way).settings, {}, way.lighting.hss, distances=moved)
     )

@@ -11,7 +11,7 @@ from noggin.core.pops.actual import ActualFrame
 from noggin.core.pops.corrections import learned_setup
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.frame import Dialled, Meant, meant_of
-from noggin.core.pops.judging import NEAR, belongs, errors, level, right, with_flash
+from noggin.core.pops.judging import NEAR, begun, belongs, errors, level, right, with_flash
 from noggin.core.pops.prospects import Change, Prospects
 from noggin.core.setup.setup import SetUp
 from noggin.core.wording import signed, stops
@@ -99,9 +99,7 @@ def _dialled_anew(setup: SetUp, way: Way, estimate: Estimate) -> Advice:
     last = estimate.frames[-1].dialled
     known = learned_setup(setup, estimate)
     planned = work_out(known, way.kind)
-    dialled = with_flash(
-        known, planned, Dialled(planned.settings, {}, planned.lighting.hss, last.distances)
-    )
+    dialled = begun(known, planned, last.distances)
     lit = estimate.lit(ActualFrame(dialled))
     landing = {zone: level(estimate, lit.zone(zone)) for zone in estimate.unknowns.zones}
     control, to = _main_control(setup, last, dialled)

@@ -4,7 +4,7 @@ source."""
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from noggin.core.advice.inside_shutter import QUESTIONS
+from noggin.core.advice.shutter_words import QUESTIONS
 
 SHUTTER_QUESTIONS = {question.key: question.given for question in QUESTIONS}
 

@@ -10,7 +10,7 @@ from noggin.core import limits
 from noggin.core.errors import Refused
 from noggin.core.physics import dials
 from noggin.core.physics.appearance import clipping_level
-from noggin.core.physics.curtains import SHUTTERS, curtain_travel
+from noggin.core.physics.curtains import SHUTTERS, curtain_travel, opens_by_rows
 from noggin.core.physics.dials import Dial, DialStep
 from noggin.core.units import FNumber, Millimetres, Seconds, Stops
 from noggin.core.wording import number, shutter_time
@@ -111,7 +111,7 @@ class Camera:
     @property
     def has_curtains(self) -> bool:
         """Whether parts of the frame open one after another: curtains, or the rows of a rolling readout."""
-        return self.shutter in ("focal_plane", "rolling")
+        return opens_by_rows(self.shutter)
 
     @property
     def travel_s(self) -> Seconds:

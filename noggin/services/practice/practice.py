@@ -26,6 +26,7 @@ __all__ = [
     "document",
     "import_practice",
     "next_task",
+    "practised",
     "standing",
 ]
 
@@ -60,6 +61,33 @@ class BeliefStanding:
 
 
 @dataclass(frozen=True)
+class Practised:
+    """How one stands with every belief at a moment."""
+
+    beliefs: tuple[BeliefStanding, ...]
+    now: datetime
+
+    @property
+    def due(self) -> tuple[BeliefStanding, ...]:
+        """Those that come again now, the one that has waited longest first."""
+        return tuple(one for one in self._known if one.due and one.due <= self.now)
+
+    @property
+    def fresh(self) -> tuple[BeliefStanding, ...]:
+        """Those that were never asked about."""
+        return tuple(one for one in self.beliefs if one.due is None)
+
+    @property
+    def first_due(self) -> BeliefStanding:
+        """The one that comes again first, where all were asked about."""
+        return self._known[0]
+
+    @property
+    def _known(self) -> list[BeliefStanding]:
+        return sorted((one for one in self.beliefs if one.due), key=lambda one: one.due or self.now)
+
+
+@dataclass(frozen=True)
 class Answered:
     """A task with the answer that was given to it."""
 
@@ -70,6 +98,11 @@ class Answered:
     def belief(self) -> Belief:
         """The belief of its drill."""
         return BY_KEY[self.task.belief]
+
+
+def practised(store: Store, clock: Clock) -> Practised:
+    """How one stands now."""
+    return Practised(standing(store), clock())
 
 
 def standing(store: Store) -> tuple[BeliefStanding, ...]:
@@ -114,15 +147,13 @@ def _rating(one: Mapping[str, Any]) -> Rating:
 def next_task(store: Store, clock: Clock, chance: Random) -> Task:
     """The next task: of a belief that is due, else of one that was never asked about, else of the one that
     is due first. Its seed is new."""
-    now, found = clock(), standing(store)
-    due = [one for one in found if one.due is not None and one.due <= now]
-    fresh = [one for one in found if one.due is None]
-    if due:
-        wanted = min(due, key=lambda one: one.due or now)
-    elif fresh:
-        wanted = chance.choice(fresh)
+    found = practised(store, clock)
+    if found.due:
+        wanted = found.due[0]
+    elif found.fresh:
+        wanted = chance.choice(found.fresh)
     else:
-        wanted = min(found, key=lambda one: one.due or now)
+        wanted = found.first_due
     while True:
         seed = chance.randrange(SEEDS)
         if store.practice.of(wanted.belief.key, seed) is None:

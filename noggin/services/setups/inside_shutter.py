@@ -7,18 +7,8 @@ from hashlib import sha256
 from math import log2
 from typing import Any
 
-from noggin.core.advice.inside_shutter import (
-    CURTAINS,
-    MODES,
-    QUESTIONS,
-    InsideShutter,
-    ShutterQuestion,
-    Sum,
-    inside_of,
-    said_time,
-    state,
-    sums,
-)
+from noggin.core.advice.inside_shutter import CURTAINS, MODES, InsideShutter, inside_of
+from noggin.core.advice.shutter_words import QUESTIONS, ShutterQuestion, Sum, said_time, state, sums
 from noggin.core.errors import Refused, Unreadable
 from noggin.core.physics.curtains import SHUTTERS, curtain_travel
 from noggin.core.physics.power import power_label

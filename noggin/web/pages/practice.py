@@ -29,12 +29,10 @@ def page() -> str:
     """What there is to practise with, and how one stands."""
     example = setups.example()
     shown = [(question, inside_shutter(example, "", question.given).inside) for question in QUESTIONS]
-    now = wiring().clock()
     return render_template(
         "practice/page.html",
         shown=shown,
-        standing=practice.standing(wiring().store),
-        now=now,
+        practised=practice.practised(wiring().store, wiring().clock),
         chapters=book.chapters(),
     )
 

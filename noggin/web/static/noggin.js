@@ -275,12 +275,17 @@
     for (const { target, isIntersecting } of entries) if (isIntersecting && unseen.has(target)) showPicture(target);
   }, { rootMargin: "100px" });
   const pictureWhenSeen = (shown, coming) => {
+    forgetGone();
     unseen.set(shown, coming.getAttribute("src"));
     coming.setAttribute("src", shown.getAttribute("src"));
     seen.unobserve(shown);
     seen.observe(shown);
   };
-  addEventListener("beforeprint", () => [...unseen.keys()].forEach(showPicture));
+  const forgetGone = () => { for (const shown of unseen.keys()) if (!shown.isConnected) unseen.delete(shown); };
+  addEventListener("beforeprint", () => {
+    forgetGone();
+    [...unseen.keys()].forEach(showPicture);
+  });
   htmx.registerExtension("later", {
     htmx_before_morph_node: (_, { oldNode, newNode }) => {
       if (newNode.matches?.(".way-picture")) pictureLater(oldNode, newNode);

@@ -4,14 +4,8 @@ import unittest
 from dataclasses import replace
 from math import log2
 
-from noggin.core.advice.inside_shutter import (
-    MOMENTS,
-    QUESTIONS,
-    InsideShutter,
-    inside_of,
-    state,
-    sums,
-)
+from noggin.core.advice.inside_shutter import MOMENTS, InsideShutter, inside_of
+from noggin.core.advice.shutter_words import QUESTIONS, state, sums
 from noggin.core.errors import Refused
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.plan import plan

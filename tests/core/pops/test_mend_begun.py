@@ -8,7 +8,10 @@ from noggin.core.advice.remedies import first_help, remedies_of
 from noggin.core.physics.filters import Filter
 from noggin.core.planning.plan import plan, where_it_works
 from noggin.core.planning.way import Way
+from noggin.core.pops.faults import diagnose
+from noggin.core.pops.frame import Frame
 from noggin.core.pops.judging import begun, with_flash
+from noggin.core.pops.next_change import advise
 from noggin.core.setup.setup import SetUp
 from tests.core.planning.test_mend import SPARE
 from tests.core.pops.test_estimate import SETUP
@@ -54,6 +57,15 @@ class Begun(unittest.TestCase):
             setup, lights=(replace(setup.key, distance_m=helps.change["lights[0].distance_m"]),)
         )
         self.assertTrue(plan(moved).way(way.key).feasible)
+
+    def test_a_method_changed_to_after_a_frame_begins_there_too(self) -> None:
+        setup, way = short_by_a_move()
+        other = next(one for one in plan(setup).ways if one.key == "stop_down")
+        taken = Frame(0, True, begun(setup, other))
+        advice = advise(setup, way, diagnose(setup, [taken]).plain)
+        assert advice.change
+        (move,) = way.mend.moves if way.mend else ()
+        self.assertAlmostEqual(advice.change.dialled.distances[0], move.distance_m, delta=0.06)
 
     def test_a_method_that_works_begins_as_planned(self) -> None:
         way = next(way for way in plan(SETUP).ways if way.feasible)
