@@ -17,19 +17,19 @@ class PracticeAnswers:
     def __init__(self, transactions: Transactions) -> None:
         self._transactions = transactions
 
-    def add(self, belief: str, seed: int, document: Mapping[str, Any]) -> bool:
+    def add(self, drill: str, seed: int, document: Mapping[str, Any]) -> bool:
         """Keep one; whether it is new."""
         with self._transactions.write_transaction() as session:
-            if self.of(belief, seed) is not None:
+            if self.of(drill, seed) is not None:
                 return False
-            session.add(PracticeAnswerRow(belief=belief, seed=seed, document=json.dumps(document)))
+            session.add(PracticeAnswerRow(drill=drill, seed=seed, document=json.dumps(document)))
             session.flush()
             return True
 
-    def of(self, belief: str, seed: int) -> Mapping[str, Any] | None:
+    def of(self, drill: str, seed: int) -> Mapping[str, Any] | None:
         """The answer to one task; None where there is none yet."""
         row = PracticeAnswerRow
-        wanted = select(row.document).where(col(row.belief) == belief, col(row.seed) == seed)
+        wanted = select(row.document).where(col(row.drill) == drill, col(row.seed) == seed)
         with self._transactions.read_transaction() as session:
             text = session.exec(wanted).first()
         return None if text is None else dict(json.loads(text))

@@ -173,10 +173,10 @@ class PracticeAnswerRow(SQLModel, table=True):
     __tablename__ = "practice_answer"
     __table_args__ = (
         CheckConstraint("json_valid(document)", name="practice_answer_is_json"),
-        Index("practice_answer_once", "belief", "seed", unique=True),
+        Index("practice_answer_once", "drill", "seed", unique=True),
     )
 
     id: int | None = Field(default=None, primary_key=True)
-    belief: str = Field(sa_type=Text)
+    drill: str = Field(sa_type=Text)
     seed: int = Field(sa_type=BigInteger)
     document: str = Field(sa_type=Text)

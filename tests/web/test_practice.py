@@ -16,10 +16,11 @@ from noggin.core.advice.inside_shutter import MOMENTS, InsideShutter
 from noggin.core.advice.shutter_words import QUESTIONS
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.plan import plan
-from noggin.core.practice.beliefs import BELIEFS, BY_KEY
-from noggin.core.practice.drills import Task, task
+from noggin.core.practice.beliefs import BY_KEY
+from noggin.core.practice.drills import DRILLS, task
+from noggin.core.practice.task import Task
 from noggin.documents.problems import BadDocument
-from noggin.services.practice import practice
+from noggin.services.practice import camera, practice
 from noggin.services.setups import setups
 from noggin.services.setups.inside_shutter import gains_of, inside_shutter
 from noggin.services.whole import interchange
@@ -172,15 +173,19 @@ class Drills(AppCase):
         address = self.drill()
         asked = self.asked(address)
         self.assertEqual(self.client.get(address).text.count('class="drill-answer"'), len(asked.answers))
-        page = unescape(self.give(address, asked.believed))
-        for words in (asked.why, BY_KEY[asked.belief].fact, BY_KEY[asked.belief].said, "It is "):
+        place, belief = next((at, one.belief) for at, one in enumerate(asked.answers) if one.belief)
+        assert belief
+        page = unescape(self.give(address, place))
+        for words in (asked.why, BY_KEY[belief].fact, BY_KEY[belief].said, "It is "):
             self.assertTrue(words in page, words)
         self.assertNotIn("drill-answers", page)
 
     def test_the_first_answer_counts_however_often_it_is_sent(self) -> None:
         address = self.drill()
         asked = self.asked(address)
-        for given in (asked.right, asked.right, asked.believed):
+        right = min(asked.right)
+        wrong = next(place for place in range(len(asked.answers)) if place not in asked.right)
+        for given in (right, right, wrong):
             self.assertIn("Right: ", self.give(address, given))
         self.assertEqual(len(self.store.practice.all()), 1)
 
@@ -193,20 +198,52 @@ class Drills(AppCase):
         self.assertEqual(self.client.get("/practice/drill/magic/1").status_code, 404)
         self.assertEqual(self.client.get(f"/practice/drill/half_power/{2**31}").status_code, 404)
 
-    def test_fourteen_drills_ask_about_every_belief_and_say_how_one_stands(self) -> None:
-        for _ in BELIEFS:
+    def test_a_dozen_drills_ask_about_every_belief_and_say_how_one_stands(self) -> None:
+        for _ in range(12):
             address = self.drill()
             asked = self.asked(address)
-            self.give(address, asked.believed if asked.belief == "half_light" else asked.right)
+            held = [at for at, one in enumerate(asked.answers) if one.belief == "half_light"]
+            self.give(address, (held or [min(asked.right)])[0])
         page = unescape(self.client.get("/practice").text)
-        self.assertEqual(page.count("1 of 1"), len(BELIEFS) - 1)
-        self.assertIn('class="standing-holds"', page)
         self.assertNotIn("not asked yet", page)
+        self.assertEqual(page.count('class="standing-holds"'), 1)
+
+    def test_every_drill_has_a_page_its_pictures_and_one_more_like_it(self) -> None:
+        for drill in DRILLS:
+            again = self.client.get(f"/practice/drill/{drill}")
+            self.assertRegex(again.location, rf"^/practice/drill/{drill}/\d+$")
+            page = self.client.get(f"/practice/drill/{drill}/4").text
+            shown = findall(r'<img src="([^"]+)"', page)
+            self.assertEqual(len(shown), len(task(drill, 4).pictures))
+            for address in shown[:1]:
+                picture = self.client.get(address)
+                self.assertEqual((picture.status_code, picture.mimetype), (200, "image/webp"))
+        self.assertEqual(self.client.get("/practice/drill/magic").status_code, 404)
+
+    def test_a_picture_has_one_address_and_the_levels_of_its_task(self) -> None:
+        asked = task("daylight_fell", 4)
+        page = self.client.get("/practice/drill/daylight_fell/4").text
+        first, second = findall(r'<img src="([^"]+)"', page)
+        other = first.rsplit("-", 1)[0] + "-0.webp"
+        moved = self.client.get(other)
+        self.assertEqual((moved.status_code, moved.location), (307, first))
+        self.assertEqual(self.client.get(first.replace("/0-", "/7-")).status_code, 404)
+        tones = [self.tones(self.client.get(address).data) for address in (first, second)]
+        fell = np.log2(tones[1] / tones[0])
+        levels = [one.way.lighting.levels.background for one in asked.pictures]
+        self.assertAlmostEqual(float(fell), levels[1] - levels[0], delta=0.35)
+
+    def tones(self, content: bytes) -> np.floating:
+        """Mean linear light of the top of a picture, where nobody stands (sRGB, IEC 61966-2-1)."""
+        with Image.open(BytesIO(content)) as image:
+            part = np.asarray(image.convert("RGB"), float)[100:150, :60] / 255
+        linear = np.where(part <= 0.04045, part / 12.92, ((part + 0.055) / 1.055) ** 2.4)
+        return np.mean(linear)
 
     def test_answers_go_out_and_come_in_once(self) -> None:
         for _ in range(3):
             address = self.drill()
-            self.give(address, self.asked(address).right)
+            self.give(address, min(self.asked(address).right))
         out = self.client.get("/practice/answers.json")
         found = json.loads(out.data)
         self.assertEqual((found["format"], len(found["answers"])), ("noggin-practice", 3))
@@ -254,14 +291,70 @@ class Scheduled(AppCase):
         found = self.standing("half_light")
         assert found.due
         self.assertGreater(found.due, now + timedelta(days=2))
-        task_next = practice.next_task(self.store, lambda: now - timedelta(days=1000), CHANCE)
-        self.assertIn(task_next.belief, BY_KEY)
+        drill, _ = practice.next_drill(self.store, lambda: now - timedelta(days=1000), CHANCE)
+        self.assertIn(drill, practice.EVERY)
 
     def test_what_is_due_comes_first_then_what_was_never_asked(self) -> None:
         now = datetime(2027, 6, 1, 9, tzinfo=UTC)
         self.kept(now - timedelta(days=1), "auto_knows", 1, right=False)
-        chosen = practice.next_task(self.store, lambda: now, CHANCE)
-        self.assertEqual(chosen.belief, "auto_knows")
-        self.kept(now, "auto_knows", chosen.seed, right=True)
-        fresh = practice.next_task(self.store, lambda: now, CHANCE)
-        self.assertNotEqual(fresh.belief, "auto_knows")
+        drill, seed = practice.next_drill(self.store, lambda: now, CHANCE)
+        self.assertIn("auto_knows", practice.EVERY[drill].beliefs)
+        self.kept(now, "auto_knows", seed, right=True)
+        fresh, _ = practice.next_drill(self.store, lambda: now, CHANCE)
+        self.assertNotIn("auto_knows", practice.EVERY[fresh].beliefs)
+        self.assertGreater(len(practice.EVERY[fresh].beliefs), 1)
+
+    def test_an_answer_of_before_counts_for_its_own_drill(self) -> None:
+        """Answers that were kept without a drill and without what they speak against are of their
+        belief's."""
+        self.kept(datetime(2027, 6, 1, 9, tzinfo=UTC), "half_light", 1, right=True)
+        known = self.standing("half_light")
+        self.assertEqual((known.asked, known.right, self.standing("half_power").asked), (1, 1, 0))
+
+
+class Camera(AppCase):
+    ADDRESS = "/practice/drill/fewest_frames/21"
+
+    def dials(self, at: tuple[int, ...]) -> dict[str, int]:
+        return dict(zip(("shutter", "aperture", "iso", "filter", "power"), at, strict=True))
+
+    def fire(self, at: tuple[int, ...], frames: str = "") -> str:
+        sent = self.client.post(self.ADDRESS, data={**self.dials(at), "frames": frames})
+        self.assertEqual(sent.status_code, 303)
+        return str(sent.location)
+
+    def test_frames_are_fired_until_the_scene_is_set_and_that_is_kept(self) -> None:
+        played = camera.play(camera.assignment_of("fewest_frames", 21), [])
+        page = self.client.get(self.ADDRESS).text
+        self.assertIn("the picture appears here", page)
+        where = self.fire(played.dials_at)
+        page = self.client.get(where).text
+        self.assertRegex(page, r"Frame 1: background [a-z ]+, face [a-z ]+\.")
+        picture = findall(r'<img src="([^"]+)"', page)[0]
+        self.assertEqual(self.client.get(unescape(picture)).status_code, 200)
+        self.assertEqual(self.store.practice.all(), ())
+        right = played.assignment.places(played.solution)
+        where = self.fire(right, where.split("frames=")[1])
+        page = self.client.get(where).text
+        self.assertIn("Right in 2 frames.", page)
+        self.assertNotIn(">Fire<", page)
+        (kept,) = self.store.practice.all()
+        self.assertEqual((kept["right"], kept["frames"], kept["drill"]), (True, 2, "fewest_frames"))
+
+    def test_who_gives_up_sees_what_makes_it(self) -> None:
+        played = camera.play(camera.assignment_of("fewest_frames", 21), [])
+        frames = self.fire(played.dials_at).split("frames=")[1]
+        sent = self.client.post(
+            self.ADDRESS, data={**self.dials(played.dials_at), "frames": frames, "give_up": "1"}
+        )
+        page = self.client.get(sent.location).text
+        self.assertIn("This makes it", page)
+        self.assertIn(f"{played.solution.settings.shutter.label} s, f/", page)
+        self.assertFalse(self.store.practice.all()[0]["right"])
+
+    def test_frames_that_cannot_be_are_not_there(self) -> None:
+        for frames in ("x", "1.2.3", "99.0.0.0.0", "-".join(["1.1.1.0.1"] * 13)):
+            with self.subTest(frames=frames):
+                self.assertEqual(self.client.get(f"{self.ADDRESS}?frames={frames}").status_code, 404)
+        self.assertEqual(self.client.post(self.ADDRESS, data={"shutter": "1"}).status_code, 404)
+        self.assertEqual(self.client.get(f"{self.ADDRESS}/0-x.webp").status_code, 404)

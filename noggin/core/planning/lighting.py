@@ -1,7 +1,7 @@
 """Given settings, what every light must give, what it can give, and where each zone then lands."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import isnan, log2, nan
 
@@ -264,6 +264,32 @@ def light_up(setup: SetUp, settings: Settings) -> Lighting:
     _top_up(setup, settings, firings)
     levels = _levels(setup, settings, firings)
     return Lighting(settings, past_sync(setup, settings), needed, tuple(firings), levels, left_off)
+
+
+def at_powers(
+    setup: SetUp, settings: Settings, powers: Mapping[int, Stops], *, hss: bool = True
+) -> Lighting:
+    """Every light at the power it is dialled to (stops under full, by its place in the set-up; one that is
+    left out is off), and every level that comes of it. Past sync without `hss` a light reaches a part of
+    the frame alone: it then has no level, and `needed` is what that part has of it."""
+    firings = [
+        _dialled(setup, light, settings, powers.get(index), hss=hss)
+        for index, light in enumerate(setup.lights)
+    ]
+    levels = _levels(setup, settings, firings)
+    return Lighting(settings, past_sync(setup, settings), levels.flash, tuple(firings), levels)
+
+
+def _dialled(setup: SetUp, light: Light, settings: Settings, down: Stops | None, *, hss: bool) -> Firing:
+    past = past_sync(setup, settings)
+    full, more = full_level(setup, light, settings), spare(setup.camera, light, settings.shutter)
+    if down is None:
+        return Firing(light, False, full, None, None)
+    if past and (not hss or full is None):
+        at_sync = full_level(setup, light, replace(settings, shutter=setup.camera.sync))
+        return Firing(light, False, None, None if at_sync is None else at_sync - down, None)
+    level = None if full is None else min(full + more - down, full)
+    return Firing(light, past, full, level, down, more)
 
 
 def _relative_need(setup: SetUp, light: Light, needed: Stops | None) -> Stops | None:

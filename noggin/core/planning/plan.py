@@ -4,6 +4,7 @@ Each method says which settings it may use (`kinds`); `selection` judges them al
 best; `verdicts` and `drawbacks` say what the chosen ones lack; `ranking` puts the ways in order.
 """
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -13,7 +14,7 @@ from noggin.core.physics.optics import Focus
 from noggin.core.planning import candidates
 from noggin.core.planning.candidates import Candidates
 from noggin.core.planning.drawbacks import drawbacks
-from noggin.core.planning.lighting import Lighting, Settings, light_up
+from noggin.core.planning.lighting import Lighting, Settings, at_powers, light_up
 from noggin.core.planning.mend import closer
 from noggin.core.planning.motion import asks_for_speed
 from noggin.core.planning.ranking import in_order
@@ -91,6 +92,14 @@ def way_with(setup: SetUp, kind: WayKind, settings: Settings) -> Way:
     next: it misses only what the picture then misses."""
     lighting = light_up(setup, settings)
     return _way(setup, kind, lighting, *verdict_of(setup, lighting))
+
+
+def as_dialled(setup: SetUp, settings: Settings, powers: Mapping[int, Stops], *, hss: bool = True) -> Way:
+    """What comes of settings and powers as they are dialled, whoever chose them: high-speed sync past sync
+    where it is on, else within it, or with a part of the frame left dark."""
+    lighting = at_powers(setup, settings, powers, hss=hss)
+    kind = WAYS["hss" if lighting.hss else "within_sync"]
+    return Way(kind, lighting, _focus(setup, lighting))
 
 
 def _candidates(setup: SetUp, kind: WayKind) -> tuple[Candidates, bool]:

@@ -73,8 +73,7 @@ BELIEFS = (
         "hss_freezes",
         "High-speed sync freezes because its light is short.",
         "Its light lasts as long as the slit travels; the shutter freezes. Within sync the pulse does,"
-        " where"
-        " daylight is three stops under.",
+        " where daylight is three stops under.",
         SHUTTER_QUESTIONS["hss_costs"],
     ),
     Belief(

@@ -10,8 +10,11 @@ from typing import Any
 
 from fsrs import Card, Rating, Scheduler
 
+from noggin.core.errors import Refused
+from noggin.core.practice.assignments import CAMERA_DRILLS, CameraDrill
 from noggin.core.practice.beliefs import BELIEFS, BY_KEY, Belief
-from noggin.core.practice.drills import SEEDS, Task, task
+from noggin.core.practice.drills import DRILLS, task
+from noggin.core.practice.task import SEEDS, Drill, Task
 from noggin.core.units import Stops
 from noggin.documents.practice import AnswerDocument, practice_document, read_practice
 from noggin.services.clock import Clock
@@ -19,13 +22,18 @@ from noggin.services.keeping.kept import Brought
 from noggin.store.store import Store
 
 __all__ = [
+    "BY_KEY",
+    "EVERY",
     "Answered",
     "BeliefStanding",
     "answer",
     "answered",
     "document",
     "import_practice",
-    "next_task",
+    "keep",
+    "kept_answer",
+    "new_seed",
+    "next_drill",
     "practised",
     "standing",
 ]
@@ -92,12 +100,12 @@ class Answered:
     """A task with the answer that was given to it."""
 
     task: Task
-    given: Mapping[str, Any]
+    given: AnswerDocument
 
     @property
     def belief(self) -> Belief:
-        """The belief of its drill."""
-        return BY_KEY[self.task.belief]
+        """The belief that the answer counts for."""
+        return BY_KEY[self.given.belief]
 
 
 def practised(store: Store, clock: Clock) -> Practised:
@@ -107,82 +115,121 @@ def practised(store: Store, clock: Clock) -> Practised:
 
 def standing(store: Store) -> tuple[BeliefStanding, ...]:
     """How one stands with every belief, in their order."""
-    by_belief: dict[str, list[Mapping[str, Any]]] = {belief.key: [] for belief in BELIEFS}
-    for one in store.practice.all():
-        by_belief.get(one["belief"], []).append(one)
+    by_belief: dict[str, list[AnswerDocument]] = {belief.key: [] for belief in BELIEFS}
+    for one in map(AnswerDocument.model_validate, store.practice.all()):
+        for belief in one.speaks_against if one.right else (one.belief,):
+            by_belief[belief].append(one)
     return tuple(_standing(BY_KEY[key], answers) for key, answers in by_belief.items())
 
 
-def _standing(belief: Belief, answers: list[Mapping[str, Any]]) -> BeliefStanding:
+def _standing(belief: Belief, answers: list[AnswerDocument]) -> BeliefStanding:
     if not answers:
         return BeliefStanding(belief)
-    card, last = Card(card_id=1), None
+    card = Card(card_id=1)
     in_order = sorted(answers, key=_at)
     for one in in_order:
         card, _ = SCHEDULER.review_card(card, _rating(one), _at(one))
-        last = one
-    wrong = [one["off"] for one in answers if one["off"]]
+    wrong = [one.off for one in answers if one.off]
     return BeliefStanding(
         belief,
         len(answers),
-        sum(one["right"] for one in answers),
-        sum(one["believed"] for one in answers),
+        sum(one.right for one in answers),
+        sum(one.believed for one in answers),
         sum(wrong) / len(wrong) if wrong else None,
         card.due,
-        bool(last and last["believed"]),
+        in_order[-1].believed,
     )
 
 
-def _at(one: Mapping[str, Any]) -> datetime:
-    return datetime.fromisoformat(one["at"]).astimezone(UTC)
+def _at(one: AnswerDocument) -> datetime:
+    return datetime.fromisoformat(one.at).astimezone(UTC)
 
 
-def _rating(one: Mapping[str, Any]) -> Rating:
-    if one["right"]:
+def _rating(one: AnswerDocument) -> Rating:
+    if one.right:
         return Rating.Good
-    near = one["off"] is not None and one["off"] <= NEARLY and not one["believed"]
+    near = one.off is not None and one.off <= NEARLY and not one.believed
     return Rating.Hard if near else Rating.Again
 
 
-def next_task(store: Store, clock: Clock, chance: Random) -> Task:
-    """The next task: of a belief that is due, else of one that was never asked about, else of the one that
-    is due first. Its seed is new."""
+def next_drill(store: Store, clock: Clock, chance: Random) -> tuple[str, int]:
+    """The next drill and a seed that is new: one of a belief that is due, else the one that tells most of
+    the beliefs that were never asked about, else one of the belief that is due first."""
     found = practised(store, clock)
-    if found.due:
-        wanted = found.due[0]
-    elif found.fresh:
-        wanted = chance.choice(found.fresh)
+    if found.fresh and not found.due:
+        fresh = {one.belief.key for one in found.fresh}
+        told = {key: len(fresh & {*drill.beliefs}) for key, drill in DRILLS.items()}
+        fit = [key for key, count in told.items() if count == max(told.values())]
     else:
-        wanted = found.first_due
+        wanted = found.due[0] if found.due else found.first_due
+        fit = [key for key, drill in EVERY.items() if wanted.belief.key in drill.beliefs]
+    drill = chance.choice(fit)
+    return drill, new_seed(store, drill, chance)
+
+
+EVERY: dict[str, Drill | CameraDrill] = {**DRILLS, **CAMERA_DRILLS}
+"""Every drill, with questions or with a camera."""
+
+
+def new_seed(store: Store, drill: str, chance: Random) -> int:
+    """A seed of a drill that was not answered yet. Raises Refused for a drill that is none."""
+    if drill not in EVERY:
+        raise Refused("drill", f"there is no drill '{drill}'")
     while True:
         seed = chance.randrange(SEEDS)
-        if store.practice.of(wanted.belief.key, seed) is None:
-            return task(wanted.belief.key, seed)
+        if store.practice.of(drill, seed) is None:
+            return seed
 
 
-def answered(store: Store, belief: str, seed: int) -> tuple[Task, Answered | None]:
+def kept_answer(store: Store, drill: str, seed: int) -> AnswerDocument | None:
+    """The answer that a task has; None where it has none."""
+    given = store.practice.of(drill, seed)
+    return None if given is None else AnswerDocument.model_validate(given)
+
+
+def answered(store: Store, drill: str, seed: int) -> tuple[Task, Answered | None]:
     """A task, and the answer that it has. Raises Refused for a task that is none."""
-    asked = task(belief, seed)
-    given = store.practice.of(belief, seed)
+    asked, given = task(drill, seed), kept_answer(store, drill, seed)
     return asked, None if given is None else Answered(asked, given)
 
 
-def answer(store: Store, clock: Clock, belief: str, seed: int, given: int) -> Answered:
+def answer(store: Store, clock: Clock, drill: str, seed: int, given: int) -> Answered:
     """Take an answer, by its place; the first one to a task counts. Raises Refused."""
-    asked = task(belief, seed)
-    off = asked.off(given)
-    kept = {
-        "belief": belief,
-        "seed": seed,
-        "at": clock().astimezone(UTC).isoformat(timespec="seconds"),
-        "right": given == asked.right,
-        "believed": given == asked.believed,
-        "off": None if off is None else round(off, 2),
-    }
+    asked = task(drill, seed)
+    chosen = asked.answer(given)
+    off = None if chosen.off is None else round(chosen.off, 2)
+    is_right, belief = given in asked.right, asked.belief_of(given)
+    kept = keep(store, clock, drill, seed, is_right, belief, chosen.belief is not None, asked.beliefs, off)
+    return Answered(asked, kept)
+
+
+def keep(
+    store: Store,
+    clock: Clock,
+    drill: str,
+    seed: int,
+    right: bool,
+    belief: str,
+    believed: bool,
+    against: Iterable[str],
+    off: Stops | None = None,
+    frames: int | None = None,
+) -> AnswerDocument:
+    """Keep an answer to a task, unless it has one: the one that it has now."""
+    given = AnswerDocument(
+        drill=drill,
+        belief=belief,
+        seed=seed,
+        at=clock().astimezone(UTC).isoformat(timespec="seconds"),
+        right=right,
+        believed=believed,
+        off=off,
+        frames=frames,
+        against=list(against),
+    )
     with store.write_transaction():
-        store.practice.add(belief, seed, kept)
-        found = store.practice.of(belief, seed)
-    return Answered(asked, found or kept)
+        store.practice.add(drill, seed, given.model_dump(mode="json"))
+        return kept_answer(store, drill, seed) or given
 
 
 def document(store: Store) -> dict[str, Any]:
@@ -205,4 +252,4 @@ def _counted(answers: int) -> tuple[str, ...]:
 
 def _add(store: Store, answers: Iterable[AnswerDocument]) -> Iterable[bool]:
     for one in answers:
-        yield store.practice.add(one.belief, one.seed, one.model_dump(mode="json"))
+        yield store.practice.add(one.drill_key, one.seed, one.model_dump(mode="json"))

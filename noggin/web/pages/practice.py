@@ -1,5 +1,6 @@
 """Practice: drills, how one stands, and inside the shutter of a set-up's camera, or of one typed."""
 
+from collections.abc import Sequence
 from json import dumps
 from secrets import SystemRandom
 
@@ -8,7 +9,10 @@ from flask.typing import ResponseReturnValue
 from markupsafe import Markup
 
 from noggin.services.errors import Refused
-from noggin.services.practice import book, practice
+from noggin.services.practice import book, camera, practice
+from noggin.services.practice import pictures as drill_pictures
+from noggin.services.practice.camera import CAMERA_DRILLS, Played, TaskPicture
+from noggin.services.practice.practice import BY_KEY, EVERY
 from noggin.services.setups import setups
 from noggin.services.setups.inside_shutter import (
     FIGURES,
@@ -34,33 +38,66 @@ def page() -> str:
         shown=shown,
         practised=practice.practised(wiring().store, wiring().clock),
         chapters=book.chapters(),
+        drills=EVERY.values(),
     )
 
 
 @pages.get("/practice/drill")
 def next_drill() -> ResponseReturnValue:
     """The drill that comes next, at an address of its own."""
-    found = practice.next_task(wiring().store, wiring().clock, SystemRandom())
-    return redirect(url_for("practice.drill", belief=found.belief, seed=found.seed), 303)
+    drill, seed = practice.next_drill(wiring().store, wiring().clock, SystemRandom())
+    return redirect(url_for("practice.drill", drill=drill, seed=seed), 303)
 
 
-@pages.get("/practice/drill/<belief>/<int:seed>")
-def drill(belief: str, seed: int) -> str:
-    """One task; with its answer and the reason where it was answered."""
-    return _drill(belief, seed)
-
-
-@pages.post("/practice/drill/<belief>/<int:seed>")
-def answer(belief: str, seed: int) -> ResponseReturnValue:
-    """An answer to a task, by its place (`answer`); the first one counts."""
-    given = request.form.get("answer", type=int)
-    if given is None:
-        return _drill(belief, seed, problem="Choose an answer first."), 422
+@pages.get("/practice/drill/<drill>")
+def one_more(drill: str) -> ResponseReturnValue:
+    """A new task of one drill."""
     try:
-        practice.answer(wiring().store, wiring().clock, belief, seed, given)
+        seed = practice.new_seed(wiring().store, drill, SystemRandom())
     except Refused:
         abort(404)
-    return redirect(url_for("practice.drill", belief=belief, seed=seed), 303)
+    return redirect(url_for("practice.drill", drill=drill, seed=seed), 303)
+
+
+@pages.get("/practice/drill/<drill>/<int:seed>")
+def drill(drill: str, seed: int) -> str:
+    """One task; with its answer and the reason where it was answered. Of one with a camera, `frames` are
+    those that were fired."""
+    return _with_camera(drill, seed) if drill in CAMERA_DRILLS else _drill(drill, seed)
+
+
+@pages.post("/practice/drill/<drill>/<int:seed>")
+def answer(drill: str, seed: int) -> ResponseReturnValue:
+    """An answer to a task, by its place (`answer`); the first one counts. With a camera: one frame more, as
+    it is dialled, or that somebody gives up (`give_up`)."""
+    if drill in CAMERA_DRILLS:
+        return _fire(drill, seed)
+    given = request.form.get("answer", type=int)
+    if given is None:
+        return _drill(drill, seed, problem="Choose an answer first."), 422
+    try:
+        practice.answer(wiring().store, wiring().clock, drill, seed, given)
+    except Refused:
+        abort(404)
+    return redirect(url_for("practice.drill", drill=drill, seed=seed), 303)
+
+
+@pages.get("/practice/drill/<drill>/<int:seed>/<int:place>-<name>.webp")
+def drill_picture(drill: str, seed: int, place: int, name: str) -> ResponseReturnValue:
+    """A picture of a task, or the picture of a frame, under an address of its content."""
+    try:
+        if drill in CAMERA_DRILLS:
+            found = [one.picture for one in _played(drill, seed).shown]
+        else:
+            found = list(practice.answered(wiring().store, drill, seed)[0].pictures)
+        recipe = drill_pictures.recipe(found[place])
+    except (Refused, IndexError):
+        abort(404)
+    if recipe.name != name:
+        return redirect(_address(drill, seed, place, recipe.name), 307)
+    answer = Response(drill_pictures.file(recipe), mimetype="image/webp")
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
 
 
 @pages.get("/practice/book")
@@ -91,12 +128,73 @@ def answers() -> Response:
     return file("practice", "answers.json", text, "application/json")
 
 
-def _drill(belief: str, seed: int, problem: str = "") -> str:
+def _drill(drill: str, seed: int, problem: str = "") -> str:
     try:
-        asked, found = practice.answered(wiring().store, belief, seed)
+        asked, found = practice.answered(wiring().store, drill, seed)
     except Refused:
         abort(404)
-    return render_template("practice/drill.html", task=asked, found=found, problem=problem)
+    pictures = _addresses(drill, seed, asked.pictures)
+    return render_template(
+        "practice/drill.html", task=asked, pictures=pictures, found=found, problem=problem
+    )
+
+
+def _with_camera(drill: str, seed: int) -> str:
+    try:
+        played = _played(drill, seed)
+    except Refused:
+        abort(404)
+    pictures = _addresses(drill, seed, [one.picture for one in played.shown])
+    return render_template(
+        "practice/camera.html",
+        played=played,
+        pictures=pictures,
+        frames=_frames_text(played),
+        kept=practice.kept_answer(wiring().store, drill, seed),
+        beliefs=BY_KEY,
+    )
+
+
+def _fire(drill: str, seed: int) -> ResponseReturnValue:
+    try:
+        played = _played(drill, seed)
+        if "give_up" not in request.form and not played.over:
+            played = played.fires(
+                tuple(request.form.get(dial.key, -1, type=int) for dial in played.assignment.dials)
+            )
+    except Refused:
+        abort(404)
+    if played.over or "give_up" in request.form:
+        camera.finished(wiring().store, wiring().clock, played)
+    return redirect(url_for("practice.drill", drill=drill, seed=seed, frames=_frames_text(played)), 303)
+
+
+def _played(drill: str, seed: int) -> Played:
+    """What was fired so far: frames by the places of their dials, `12.3.0.0.7-12.3.0.0.9`. Raises
+    Refused."""
+    texts = [text for text in request.values.get("frames", "").split("-") if text]
+    try:
+        frames = [tuple(int(place) for place in text.split(".")) for text in texts]
+    except ValueError:
+        raise Refused("frames", "cannot be read") from None
+    return camera.play(camera.assignment_of(drill, seed), frames)
+
+
+def _frames_text(played: Played) -> str:
+    return "-".join(".".join(map(str, one.frame)) for one in played.shown)
+
+
+def _addresses(drill: str, seed: int, pictures: Sequence[TaskPicture]) -> list[tuple[TaskPicture, str]]:
+    """Pictures with where each is."""
+    return [
+        (one, _address(drill, seed, place, drill_pictures.recipe(one).name))
+        for place, one in enumerate(pictures)
+    ]
+
+
+def _address(drill: str, seed: int, place: int, name: str) -> str:
+    frames = request.values.get("frames") or None
+    return url_for("practice.drill_picture", drill=drill, seed=seed, place=place, name=name, frames=frames)
 
 
 @pages.get("/practice/shutter")

@@ -36,6 +36,7 @@ BY_THE_SERVER = (
 """What is read in no time, or goes by what only the server's own process remembers."""
 
 PICTURES = (
+    "practice.drill_picture",
     "practice.pictures",
     "proofs.board",
     "proofs.picture",
