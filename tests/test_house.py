@@ -62,7 +62,7 @@ SERVICE_ROOMS = {
     "setups": {"keeping", "gear"},
     "day": {"keeping", "gear", "setups"},
     "frames": {"keeping", "gear", "setups", "day"},
-    "practice": {"keeping", "setups"},
+    "practice": {"keeping", "setups", "frames"},
     "whole": {"keeping", "gear", "setups", "day", "frames", "practice"},
     "errors": {"keeping", "gear", "setups", "day"},
     "words": {"frames"},

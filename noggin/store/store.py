@@ -18,6 +18,7 @@ from noggin.store import database_file
 from noggin.store.engine import open_engine
 from noggin.store.errors import DATABASE_ERRORS, StoreFailed
 from noggin.store.frames import Frames, Takes
+from noggin.store.guide import Guides
 from noggin.store.practice import PracticeAnswers
 from noggin.store.repository import KeptDocument, Repository, kept_of
 from noggin.store.tables import FrameRow, KeptRow, MarkRow, MeasurementRow, ResultRow
@@ -110,6 +111,7 @@ class Store:
         self.takes = Takes(self._transactions)
         self.frames = Frames(self._transactions)
         self.practice = PracticeAnswers(self._transactions)
+        self.guides = Guides(self._transactions)
 
     @classmethod
     def on_file(cls, path: Path, now: datetime | None = None) -> "Store":

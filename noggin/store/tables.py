@@ -180,3 +180,17 @@ class PracticeAnswerRow(SQLModel, table=True):
     drill: str = Field(sa_type=Text)
     seed: int = Field(sa_type=BigInteger)
     document: str = Field(sa_type=Text)
+
+
+class GuideRow(SQLModel, table=True):
+    """How far somebody is led through a set-up: whether the guide lies over it, and which steps were said
+    to be done, as JSON text. It goes with the set-up."""
+
+    __tablename__ = "guide"
+    __table_args__ = (CheckConstraint("json_valid(said)", name="guide_said_is_json"),)
+
+    setup_id: int = Field(
+        sa_column_args=[ForeignKey("kept.id", ondelete="CASCADE")], sa_type=Integer, primary_key=True
+    )
+    is_on: bool
+    said: str = Field(sa_type=Text)

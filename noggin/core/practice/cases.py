@@ -15,7 +15,7 @@ from noggin.core.pops.faults import BY_KEY, FAULTS, diagnose
 from noggin.core.pops.frame import BandSeen, Frame, LevelSeen
 from noggin.core.pops.judging import begun
 from noggin.core.practice.scenes import LIGHTS, SCENES, portrait
-from noggin.core.practice.task import Drill, Question, TaskPicture
+from noggin.core.practice.task import Drill, DrillQuestion, TaskPicture
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import listed, metres, number, plain, signed, stops
@@ -44,7 +44,7 @@ MOSTLY = 0.85
 """Scenes for picking a method: most are past the sync wall, and of those within it so many are left out."""
 
 
-def _pick_way(chance: Random) -> Question:
+def _pick_way(chance: Random) -> DrillQuestion:
     while True:
         setup = portrait(chance, chance.choice(TO_PICK_IN), chance.choice([*LIGHTS]))
         found = plan(setup)
@@ -57,7 +57,7 @@ def _pick_way(chance: Random) -> Question:
     wrong = wrong[:3]
     as_good = [way.label for way in found.ways[1:] if way.verdict == HOLDS][: 4 - len(wrong) - 1]
     picture = TaskPicture("As it is meant", _meant_words(chosen), setup, chosen)
-    return Question(
+    return DrillQuestion(
         f"{_scene_words(setup)} Which method makes this picture?",
         chosen.label,
         tuple((way.label, "hss_power" if way.key == "hss" else None) for way in wrong),
@@ -81,7 +81,7 @@ def _lacking(ways: list[Way]) -> str:
     return " ".join(said)
 
 
-def _find_fault(chance: Random) -> Question:
+def _find_fault(chance: Random) -> DrillQuestion:
     while True:
         setup = portrait(chance, chance.choice([*SCENES]), chance.choice([*LIGHTS]))
         chosen = plan(setup).ways[0]
@@ -118,7 +118,7 @@ def _find_fault(chance: Random) -> Question:
     )
     settings = dialled.settings
     filters = f", {settings.stack.words}" if settings.stack.stops else ""
-    return Question(
+    return DrillQuestion(
         f"Planned: {settings.shutter.label} s, f/{settings.aperture.label}, ISO"
         f" {settings.iso.label}{filters}, {chosen.label}; background {signed(planned.background)}, face"
         f" {signed(planned.subject)}. This came out: {'; '.join(_came_out(levels, actual))}. What went"

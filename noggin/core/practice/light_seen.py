@@ -10,7 +10,7 @@ from noggin.core.physics import dials, flash
 from noggin.core.planning.lighting import Settings, full_level
 from noggin.core.planning.plan import as_dialled
 from noggin.core.practice.scenes import FILTERS, placed
-from noggin.core.practice.task import Drill, Question, TaskPicture
+from noggin.core.practice.task import Drill, DrillQuestion, TaskPicture
 from noggin.core.setup.camera import Camera, Lens
 from noggin.core.setup.intent import Intent
 from noggin.core.setup.layout import EYES_M, LightSpot, PersonSpot
@@ -68,7 +68,7 @@ def _said_from(side: str, where: str) -> str:
     return f"from the {side}, {where}"
 
 
-def _from_where(chance: Random) -> Question:
+def _from_where(chance: Random) -> DrillQuestion:
     side, where = chance.choice([*SIDES]), chance.choice([*BEARINGS])
     off = SIDES[side] * (BEARINGS[where] + chance.uniform(-6, 6))
     person = PersonSpot(
@@ -81,7 +81,7 @@ def _from_where(chance: Random) -> Question:
     other = "right" if side == "left" else "left"
     wrong = [(_said_from(other, where), None)]
     wrong += [(_said_from(side, one), None) for one in BEARINGS if one != where]
-    return Question(
+    return DrillQuestion(
         "Where does the light come from, as you look at the picture?",
         _said_from(side, where),
         tuple(wrong),
@@ -100,7 +100,7 @@ def _shadow_words(side: str, where: str) -> str:
     return f"The {other} {dark} of the face is in shadow, the shadow of the nose falls to the {other}"
 
 
-def _how_soft(chance: Random) -> Question:
+def _how_soft(chance: Random) -> DrillQuestion:
     large, small = chance.choice([(0.6, 0.3), (0.75, 0.25)])
     near = chance.choice([0.8, 0.9])
     far = chance.choice([4.5, 5.5])
@@ -119,7 +119,7 @@ def _how_soft(chance: Random) -> Question:
     soft, hard = box(small, near), box(large, far)
     right, believed = (soft, hard) if is_soft else (hard, soft)
     words = "Wide, soft edges of shadow" if is_soft else "Narrow, crisp edges of shadow"
-    return Question(
+    return DrillQuestion(
         "Look at the edge of the shadows. Which light made this?",
         right,
         ((believed, "large_is_soft"), ("either: both look the same", None)),
@@ -134,7 +134,7 @@ FAR = (0.7, 1.6, 4.0)
 """Distances that are told apart by what they leave on a wall."""
 
 
-def _how_far(chance: Random) -> Question:
+def _how_far(chance: Random) -> DrillQuestion:
     distance = chance.choice(FAR)
     behind = chance.choice([1.5, 2.0])
     person = PersonSpot(0.0, 0.0, EYES_M, 0.0, skin="medium", wears=chance.choice(WEARS))
@@ -148,7 +148,7 @@ def _how_far(chance: Random) -> Question:
         return "closer_brightens" if swapped.get(distance) == away else None
 
     said = ", ".join(f"{metres(away)}: {signed(levels[away])}" for away in FAR)
-    return Question(
+    return DrillQuestion(
         f"The wall is {metres(behind)} behind the face, which is at mid-tone. How far from the face is"
         " the light?",
         metres(distance),
@@ -167,7 +167,7 @@ def _how_far(chance: Random) -> Question:
     )
 
 
-def _short_or_broad(chance: Random) -> Question:
+def _short_or_broad(chance: Random) -> DrillQuestion:
     turn = chance.choice([-1, 1]) * chance.uniform(28, 36)
     side = chance.choice([*SIDES])
     person = PersonSpot(
@@ -181,7 +181,7 @@ def _short_or_broad(chance: Random) -> Question:
     words = (
         f"The face is turned to the {'right' if turn > 0 else 'left'}, the {far} side of it is in shadow"
     )
-    return Question(
+    return DrillQuestion(
         "Short or broad, and from which side, as you look at the picture?",
         f"{name}, from the {side}",
         (

@@ -9,7 +9,7 @@ from noggin.core.physics.power import dialled_down
 from noggin.core.planning.lighting import Settings, full_level
 from noggin.core.planning.plan import as_dialled
 from noggin.core.practice.scenes import LIGHTS, portrait
-from noggin.core.practice.task import Drill, Question, TaskPicture
+from noggin.core.practice.task import Drill, DrillQuestion, TaskPicture
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
 from noggin.core.wording import signed, stops
@@ -91,11 +91,11 @@ WEAKER = "less power"
 FARTHER = "the light farther away, at more power"
 
 
-def _daylight_fell(chance: Random) -> Question:
+def _daylight_fell(chance: Random) -> DrillQuestion:
     before = _slower(chance)
     time = dials.shutter_dial(3).nearest(before.settings.shutter.stops + TURNED)
     after = before.turned(shutter=time)
-    return Question(
+    return DrillQuestion(
         _asked(before),
         SHORTER,
         ((FILTER, "nd_daylight"), (LOWER, "iso_daylight"), (FARTHER, "closer_brightens")),
@@ -107,10 +107,10 @@ def _daylight_fell(chance: Random) -> Question:
     )
 
 
-def _flash_fell(chance: Random) -> Question:
+def _flash_fell(chance: Random) -> DrillQuestion:
     before = _slower(chance)
     after = replace(before, down=before.down + TURNED)
-    return Question(
+    return DrillQuestion(
         _asked(before),
         WEAKER,
         ((SHORTER, "time_dims_flash"), (SMALLER, "iso_daylight"), (FILTER, None)),
@@ -120,7 +120,7 @@ def _flash_fell(chance: Random) -> Question:
     )
 
 
-def _both_fell(chance: Random) -> Question:
+def _both_fell(chance: Random) -> DrillQuestion:
     before = _slower(chance)
     settings = before.settings
     right, after = chance.choice(
@@ -135,7 +135,7 @@ def _both_fell(chance: Random) -> Question:
             (FILTER, before.turned(stack=Stack(("2-stop ND",), TURNED, (0,)))),
         ]
     )
-    return Question(
+    return DrillQuestion(
         _asked(before),
         right,
         ((SHORTER, "time_dims_flash"), (WEAKER, None), (FARTHER, None)),
@@ -145,7 +145,7 @@ def _both_fell(chance: Random) -> Question:
     )
 
 
-def _in_high_speed(chance: Random) -> Question:
+def _in_high_speed(chance: Random) -> DrillQuestion:
     """Three pictures that might come of a shorter time past sync; one does."""
     before = _dialled(chance, chance.choice(["1/500", "1/640", "1/800"]), past=True)
     time = dials.shutter_dial(3).nearest(before.settings.shutter.stops + TURNED)
@@ -159,7 +159,7 @@ def _in_high_speed(chance: Random) -> Question:
     chance.shuffle(found)
     names = dict(zip((belief for _, belief in found), ("A", "B", "C"), strict=True))
     sync, toll = before.setup.camera.sync.label, before.setup.key.hss_toll
-    return Question(
+    return DrillQuestion(
         f"Sync speed {sync} s. The first picture was made in high-speed sync at {before.words}. You go"
         f" to {time.label} s and change nothing else. Which of the others comes out?",
         names[None],

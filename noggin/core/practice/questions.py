@@ -9,7 +9,7 @@ from noggin.core.physics.appearance import CLOTHES, MID_TONE_REFLECTANCE
 from noggin.core.physics.dials import shutter_dial
 from noggin.core.physics.power import power_label
 from noggin.core.physics.pulse import PULSE_CLASSES
-from noggin.core.practice.task import Drill, Question, QuestionInStops
+from noggin.core.practice.task import Drill, DrillQuestion, DrillQuestionInStops
 from noggin.core.tables import TOLLS
 from noggin.core.wording import metres, percent, plain, signed_stops, stops
 
@@ -32,11 +32,11 @@ def _stops_between(slow: str, fast: str) -> float:
     return second - first
 
 
-def _hss_power(chance: Random) -> QuestionInStops:
+def _hss_power(chance: Random) -> DrillQuestionInStops:
     toll = chance.choice([row.toll for row in TOLLS.values()])
     sync, fast = "1/250", _time(chance, 1000, 4000)
     shorter = _stops_between(sync, fast)
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"At {sync} s, the sync speed, a full pop is right on the face. You go to {fast} s in high-speed"
         f" sync at full power; the light's toll is {stops(toll)}. Where does the face land from flash"
         " alone?",
@@ -47,10 +47,10 @@ def _hss_power(chance: Random) -> QuestionInStops:
     )
 
 
-def _time_dims_flash(chance: Random) -> QuestionInStops:
+def _time_dims_flash(chance: Random) -> DrillQuestionInStops:
     slow, fast = _time(chance, 30, 60), _time(chance, 125, 250)
     by = _stops_between(slow, fast)
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"Sync speed is 1/250 s. You go from {slow} s to {fast} s and change nothing else. What does the"
         " flash on the face do?",
         0.0,
@@ -61,10 +61,10 @@ def _time_dims_flash(chance: Random) -> QuestionInStops:
     )
 
 
-def _iso_daylight(chance: Random) -> Question:
+def _iso_daylight(chance: Random) -> DrillQuestion:
     low, high = chance.choice([(100, 200), (100, 400), (200, 800), (400, 1600)])
     by = log2(high / low)
-    return Question(
+    return DrillQuestion(
         f"You go from ISO {low} to ISO {high}. What becomes brighter by {stops(by)}?",
         "daylight and flash alike",
         (
@@ -76,9 +76,9 @@ def _iso_daylight(chance: Random) -> Question:
     )
 
 
-def _nd_daylight(chance: Random) -> QuestionInStops:
+def _nd_daylight(chance: Random) -> DrillQuestionInStops:
     nd = chance.choice([2, 3, 4, 6])
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"A picture is right. You screw on a {nd}-stop ND and change nothing else. Where does the flash"
         " on the face land?",
         -float(nd),
@@ -88,12 +88,12 @@ def _nd_daylight(chance: Random) -> QuestionInStops:
     )
 
 
-def _half_light(chance: Random) -> QuestionInStops:
+def _half_light(chance: Random) -> DrillQuestionInStops:
     near = chance.choice([1.0, 1.2, 1.5, 2.0])
     ratio = chance.choice([1.4, 2.0, 2.0, 2.8])
     far = round(near * ratio, 1)
     found = flash.by_distance(far) - flash.by_distance(near)
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"A bare head {metres(near)} from the face goes back to {metres(far)}. What does the face lose?",
         found,
         ((found / 2, "half_light"),),
@@ -102,12 +102,12 @@ def _half_light(chance: Random) -> QuestionInStops:
     )
 
 
-def _twice_as_far(chance: Random) -> Question:
+def _twice_as_far(chance: Random) -> DrillQuestion:
     energy = chance.choice([100, 200, 300, 400])
     more = chance.choice([2, 4])
     reach = chance.choice([2.0, 3.0, 4.0, 5.0])
     right, believed = reach * more**0.5, reach * more
-    return Question(
+    return DrillQuestion(
         f"A {energy} Ws head is enough at {metres(reach)}. How far is a {energy * more} Ws head of the"
         " same make enough?",
         metres(round(right, 1)),
@@ -120,14 +120,14 @@ def _twice_as_far(chance: Random) -> Question:
     )
 
 
-def _large_is_soft(chance: Random) -> Question:
+def _large_is_soft(chance: Random) -> DrillQuestion:
     large, small = chance.choice([(1.8, 0.6), (1.2, 0.6), (1.5, 0.4), (1.2, 0.4)])
     near = chance.choice([0.8, 1.0, 1.2])
     far = round(near * large / small * chance.choice([1.6, 2.0]), 1)
     angles = [
         flash.angular_size(distance, across / 2) for across, distance in ((large, far), (small, near))
     ]
-    return Question(
+    return DrillQuestion(
         f"A box {metres(large)} across stands {metres(far)} away, one {metres(small)} across"
         f" {metres(near)} away. Whose shadows are softer?",
         f"those of the {metres(small)} box",
@@ -136,7 +136,7 @@ def _large_is_soft(chance: Random) -> Question:
     )
 
 
-def _closer_brightens(chance: Random) -> QuestionInStops:
+def _closer_brightens(chance: Random) -> DrillQuestionInStops:
     far = chance.choice([2.0, 2.8, 4.0])
     near = far / chance.choice([1.6, 2.0])
     behind = chance.choice([2.0, 3.0, 4.0])
@@ -144,7 +144,7 @@ def _closer_brightens(chance: Random) -> QuestionInStops:
         flash.by_distance(distance + behind) - flash.by_distance(distance) for distance in (far, near)
     )
     found = after - before
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"A wall {metres(behind)} behind the face. The light comes from {metres(far)} to {metres(near)},"
         " and its power goes down until the face is as before. What does its light on the wall do?",
         found,
@@ -154,13 +154,13 @@ def _closer_brightens(chance: Random) -> QuestionInStops:
     )
 
 
-def _weak_flash_bar(chance: Random) -> Question:
+def _weak_flash_bar(chance: Random) -> DrillQuestion:
     sync, time = chance.choice(
         [("1/200", "1/400"), ("1/250", "1/500"), ("1/200", "1/500"), ("1/160", "1/320")]
     )
     inside = InsideShutter("focal_plane", _seconds(time), "pop", _seconds(sync))
     lit = inside.opening.lit_part
-    return Question(
+    return DrillQuestion(
         f"Sync speed {sync} s, shot at {time} s, high-speed sync off. The lower {percent(1 - lit)} of"
         " the frame has no flash, the rest is right. What mends it?",
         f"a time of {sync} s or longer, or high-speed sync",
@@ -170,11 +170,11 @@ def _weak_flash_bar(chance: Random) -> Question:
     )
 
 
-def _hss_freezes(chance: Random) -> Question:
+def _hss_freezes(chance: Random) -> DrillQuestion:
     time, sync = _time(chance, 1000, 4000), chance.choice(["1/200", "1/250"])
     inside = InsideShutter("focal_plane", _seconds(time), "hss", _seconds(sync))
     lasts = 1000 * inside.opening.whole_s
-    return Question(
+    return DrillQuestion(
         f"A leap in high-speed sync at {time} s. What freezes it?",
         f"the shutter: every row is open for {time} s",
         (
@@ -187,12 +187,12 @@ def _hss_freezes(chance: Random) -> Question:
     )
 
 
-def _leaf_is_free(chance: Random) -> QuestionInStops:
+def _leaf_is_free(chance: Random) -> DrillQuestionInStops:
     kind = chance.choice(["cut", "voltage"])
     time = chance.choice(["1/1000", "1/1600", "1/2000"])
     pulse = PULSE_CLASSES[kind].pulse
     inside = InsideShutter("leaf", _seconds(time), "pop", _seconds(time), pulse=pulse)
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"A leaf shutter at {time} s and a head whose pop at full power has a t0.1 of"
         f" 1/{round(1 / pulse.t01_s(1.0))} s. What does the flash lose to the shutter?",
         inside.best,
@@ -202,14 +202,14 @@ def _leaf_is_free(chance: Random) -> QuestionInStops:
     )
 
 
-def _screen_shows(chance: Random) -> Question:
+def _screen_shows(chance: Random) -> DrillQuestion:
     place, looks, wrong = chance.choice(
         [
             ("At night", "bright", "one stop over"),
             ("In the midday sun", "dark", "one stop under"),
         ]
     )
-    return Question(
+    return DrillQuestion(
         f"{place} the picture on the screen looks {looks}. The histogram ends well inside on the right,"
         " and the spot on the face reads 0.0. What is the exposure?",
         "right",
@@ -222,12 +222,12 @@ def _screen_shows(chance: Random) -> Question:
     )
 
 
-def _auto_knows(chance: Random) -> QuestionInStops:
+def _auto_knows(chance: Random) -> DrillQuestionInStops:
     name = chance.choice(["white dress", "dark suit"])
     part = chance.choice([0.6, 0.7, 0.8])
     usual = CLOTHES["mid-tone clothes"].reflectance
     reflectance = part * CLOTHES[name].reflectance + (1 - part) * usual
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"Automatic flash was right for mid-tone clothes. Now a {name} fills {percent(part)} of what it"
         " measures. Where does the face land against before?",
         log2(usual / reflectance),
@@ -237,12 +237,12 @@ def _auto_knows(chance: Random) -> QuestionInStops:
     )
 
 
-def _half_power(chance: Random) -> QuestionInStops:
+def _half_power(chance: Random) -> DrillQuestionInStops:
     start = chance.choice([1, 2, 4, 8])
     times = chance.choice([2, 2, 4])
     words = {2: "half of that", 4: "a quarter of that"}[times]
     found = -log2(times)
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"A light at 1/{start} is turned down to {words}. What does the face lose?",
         found,
         ((found / 2, "half_power"),),
@@ -250,7 +250,7 @@ def _half_power(chance: Random) -> QuestionInStops:
     )
 
 
-def _distance_and_power(chance: Random) -> Question:
+def _distance_and_power(chance: Random) -> DrillQuestion:
     """The light comes to half the distance, two stops more: the power that keeps the face."""
     far = chance.choice([2.0, 2.4, 2.8, 3.2, 4.0])
     down = chance.choice([0, 1, 2])
@@ -260,7 +260,7 @@ def _distance_and_power(chance: Random) -> Question:
     def power(by: float) -> str:
         return power_label(down + by, "fraction", 10.0)
 
-    return Question(
+    return DrillQuestion(
         f"A bare head is right at {power(0)} from {metres(far)}. It comes to {metres(near)}. Which power"
         " keeps the face as it was?",
         power(back),
@@ -274,13 +274,13 @@ def _distance_and_power(chance: Random) -> Question:
     )
 
 
-def _past_sync(chance: Random) -> Question:
+def _past_sync(chance: Random) -> DrillQuestion:
     """What high-speed sync is for: two beliefs at once."""
     time, sync = _time(chance, 1000, 2000), chance.choice(["1/200", "1/250"])
     toll = chance.choice([1.1, 2.0, 2.4])
     costs = toll + log2(_seconds(sync) / _seconds(time))
     inside = InsideShutter("focal_plane", _seconds(time), "hss", _seconds(sync))
-    return Question(
+    return DrillQuestion(
         f"A child leaps in the sun. You leave {sync} s, the sync speed, for {time} s in high-speed sync;"
         f" the light's toll is {stops(toll)}. What do you get?",
         f"a leap that the shutter freezes, with {stops(costs)} less flash",
@@ -296,7 +296,7 @@ def _past_sync(chance: Random) -> Question:
     )
 
 
-def _reflected_reading(chance: Random) -> QuestionInStops:
+def _reflected_reading(chance: Random) -> DrillQuestionInStops:
     """What a meter that looks at something says of the light on it."""
     words, reflectance = chance.choice(
         [
@@ -306,7 +306,7 @@ def _reflected_reading(chance: Random) -> QuestionInStops:
         ]
     )
     found = -log2(reflectance / MID_TONE_REFLECTANCE)
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"The camera's spot meter looks at {words} and sets the exposure by that alone. Where does a"
         " mid-tone in the same light land?",
         found,
@@ -318,11 +318,11 @@ def _reflected_reading(chance: Random) -> QuestionInStops:
     )
 
 
-def _share_reading(chance: Random) -> QuestionInStops:
+def _share_reading(chance: Random) -> DrillQuestionInStops:
     """What a flash share says of flash against daylight."""
     part = chance.choice([0.2, 1 / 3, 2 / 3, 0.8, 0.9])
     found = log2(part / (1 - part))
-    return QuestionInStops(
+    return DrillQuestionInStops(
         f"The meter at the face says {percent(part)} flash. How far is the flash over (+) or under (−)"
         " the daylight there?",
         found,

@@ -90,7 +90,7 @@ class Task:
 
 
 @dataclass(frozen=True)
-class Question:
+class DrillQuestion:
     """A question before its answers are put in an order. `wrong` are answers with the belief each comes
     from, `as_good` what is right as well, `in_order` says that answers have an order of their own."""
 
@@ -116,7 +116,7 @@ class Question:
 
 
 @dataclass(frozen=True)
-class QuestionInStops:
+class DrillQuestionInStops:
     """The same where answers are stops: the right one, and what beliefs say. `zero` is how none is said."""
 
     asks: str
@@ -151,7 +151,7 @@ class Drill:
     key: str
     label: str
     beliefs: tuple[str, ...]
-    make: Callable[[Random], Question | QuestionInStops]
+    make: Callable[[Random], DrillQuestion | DrillQuestionInStops]
 
     def task(self, seed: int) -> Task:
         """The task that a seed (0 to SEEDS − 1) gives, the same each time. Raises Refused."""
