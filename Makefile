@@ -5,7 +5,7 @@ PORT ?= 8750
 DATABASE ?= var/noggin.sqlite3
 BIN := .venv/bin
 
-.PHONY: demo demo-reset setup setup-dev test lint check format schema screenshots benchmark mutants pins clean
+.PHONY: demo demo-reset setup setup-dev test lint check format schema screenshots book-pictures benchmark mutants pins clean
 
 demo: setup
 	$(BIN)/noggin demo --database $(DATABASE)
@@ -52,6 +52,10 @@ schema: setup
 screenshots: setup-dev
 	tools/chromium.sh
 	$(BIN)/python -m tools.screenshots
+
+book-pictures: setup-dev
+	tools/chromium.sh
+	$(BIN)/python -m tools.book_pictures
 
 benchmark: setup-dev
 	tools/chromium.sh

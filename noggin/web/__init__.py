@@ -15,6 +15,7 @@ from noggin.services import words
 from noggin.services.clock import system_clock
 from noggin.services.passphrase import PassPhrase
 from noggin.services.sessions import Sessions
+from noggin.services.setups.inside_shutter import SEEN_INSIDE
 from noggin.services.setups.proofs import parts_shown, proof_in_words
 from noggin.services.whole.opening import open_store
 from noggin.web import drawings
@@ -175,4 +176,5 @@ def _prepare_templates(app: Flask) -> None:
         "shortcuts": SHORTCUTS,
         "shortcut_keys": shortcut_keys(),
         "hints": HINTS,
+        "seen_inside": SEEN_INSIDE,
     }

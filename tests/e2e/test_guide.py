@@ -92,3 +92,30 @@ class Camera(Browser):
         page.get_by_role("button", name="Give up").tap()
         expect(page.locator(".drill-why")).to_contain_text("This makes it")
         self.clean(page)
+
+
+class Terms(Browser):
+    def test_a_term_explains_itself_by_one_tap_where_it_stands_and_by_keyboard(self) -> None:
+        page = self.open("/setups/1")
+        page.locator("html[data-terms=ready]").wait_for()
+        first = """() => {
+            const shown = [...CSS.highlights.get("terms")].map((range) => range.getBoundingClientRect());
+            const box = shown.find((one) => one.width && one.top > 60);
+            return [box.x + box.width / 2, box.y + box.height / 2];
+        }"""
+        page.mouse.click(*page.evaluate(first))
+        expect(page.locator("#term-words")).to_be_visible()
+        expect(page.locator("#term-words")).to_contain_text(":")
+        self.clean(page)
+        page.keyboard.press("Escape")
+        expect(page.locator("#term-words")).to_be_hidden()
+        page.keyboard.press("?")
+        here = page.locator("[data-words-here] dt")
+        expect(here.filter(has_text="reserve").or_(here.filter(has_text="Reserve")).first).to_be_visible()
+        page.keyboard.press("Escape")
+        # What is swapped in is explained too.
+        before = page.evaluate("CSS.highlights.get('terms').size")
+        page.locator("#i-background_level").fill("-1.5")
+        page.locator("#i-background_level").press("Enter")
+        page.wait_for_function("CSS.highlights.get('terms').size > 0")
+        self.assertGreater(before, 5)

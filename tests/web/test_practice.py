@@ -13,9 +13,10 @@ import numpy as np
 from PIL import Image
 
 from noggin.core.advice.inside_shutter import MOMENTS, InsideShutter
-from noggin.core.advice.shutter_words import QUESTIONS
+from noggin.core.advice.shutter_words import QUESTIONS, SEEN_INSIDE
 from noggin.core.physics.pulse import PULSE_CLASSES
 from noggin.core.planning.plan import plan
+from noggin.core.pops.faults import BY_KEY as FAULTS
 from noggin.core.practice.beliefs import BY_KEY
 from noggin.core.practice.drills import DRILLS, task
 from noggin.core.practice.task import Task
@@ -81,6 +82,19 @@ class Asked(AppCase):
         self.assertIn("the example", self.shown())
         self.assertEqual(self.client.get(f"{SHUTTER}?setup=77").status_code, 404)
         self.assertEqual(self.client.get(f"{SHUTTER}?setup=any").status_code, 404)
+
+
+class FromElsewhere(AppCase):
+    database = "demo"
+
+    def test_the_why_of_a_figure_that_the_shutter_makes_leads_into_it(self) -> None:
+        for row, leads in (("reserve", True), ("flash", True), ("focus", False)):
+            page = self.client.get(f"/setups/1/why/hss/{row}").text
+            self.assertEqual("/practice/shutter?setup=1&amp;way=hss" in page, leads, row)
+        self.assertNotIn("/practice/shutter", self.client.get("/setups/1/why/within_sync/reserve").text)
+
+    def test_faults_of_the_shutter_have_a_question_that_shows_them(self) -> None:
+        self.assertLessEqual({*SEEN_INSIDE}, {*FAULTS})
 
 
 class OfASetUp(AppCase):

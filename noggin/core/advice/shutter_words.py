@@ -227,3 +227,12 @@ QUESTIONS = (
     ),
 )
 """What people ask, and where it is seen."""
+
+_BY_KEY = {question.key: question for question in QUESTIONS}
+
+SEEN_INSIDE = {
+    "hss_off": _BY_KEY["black_bar"],
+    "hss_left_on": _BY_KEY["hss_costs"],
+    "sync_fallback": _BY_KEY["within_sync"],
+}
+"""What goes wrong with a frame by the shutter, by the keys of faults, and the question that shows it."""

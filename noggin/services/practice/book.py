@@ -1,6 +1,7 @@
 """The book: chapters in `docs/guide/`, the same text as lies in the repository, read and searched."""
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -44,7 +45,7 @@ class Chapter:
         """Its paragraphs, headings and rows, without their signs."""
         text = re.sub(r"^\|[-|]+\|$", "", self.text, flags=re.MULTILINE)
         parts = re.split(r"\n\s*\n", text)
-        plain = (re.sub(r"\[([^\]]+)\]\([^)]*\)", r"\1", part) for part in parts)
+        plain = (re.sub(r"!?\[([^\]]+)\]\([^)]*\)", r"\1", part) for part in parts)
         return tuple(re.sub(r"[*#|`]|^\d+\. ", "", " ".join(part.split())) for part in plain)
 
 
@@ -75,10 +76,25 @@ def chapter(name: str) -> Chapter:
     return found
 
 
+def picture(name: str) -> bytes:
+    """A picture of the book, by the name of its file. Raises NoChapter."""
+    path = FOLDER / "pictures" / f"{name}.webp"
+    if not re.fullmatch(r"[a-z-]+", name) or not path.is_file():
+        raise NoChapter(name)
+    return path.read_bytes()
+
+
 def as_html(found: Chapter) -> str:
     """A chapter as HTML: signs of HTML in its text are text, links to chapters lead to their pages."""
     rendered: str = MarkdownIt("commonmark", {"html": False}).enable("table").render(found.text)
     return re.sub(r'href="([a-z-]+)\.md"', r'href="\1"', rendered)
+
+
+@cache
+def terms() -> Mapping[str, str]:
+    """What each term of the glossary means, by the term; one that has several names stands under each."""
+    found = re.findall(r"^\*\*([^*]+)\*\*[^:\n]*: (.+)$", chapter("glossary").text, re.MULTILINE)
+    return {name: means for names, means in found for name in names.split(", ")}
 
 
 def search(words: str) -> tuple[Passage, ...]:

@@ -8,7 +8,15 @@ from math import log2
 from typing import Any
 
 from noggin.core.advice.inside_shutter import CURTAINS, MODES, InsideShutter, inside_of
-from noggin.core.advice.shutter_words import QUESTIONS, ShutterQuestion, Sum, said_time, state, sums
+from noggin.core.advice.shutter_words import (
+    QUESTIONS,
+    SEEN_INSIDE,
+    ShutterQuestion,
+    Sum,
+    said_time,
+    state,
+    sums,
+)
 from noggin.core.errors import Refused, Unreadable
 from noggin.core.physics.curtains import SHUTTERS, curtain_travel
 from noggin.core.physics.power import power_label
@@ -20,7 +28,15 @@ from noggin.core.wording import plain
 from noggin.services.setups.proofs import SHARED, ProofRecipe, RowGains, recipe_of
 from noggin.services.setups.setups import OpenSetUp
 
-__all__ = ["FIGURES", "QUESTIONS", "ShutterFigure", "ShutterPage", "inside_shutter", "pictures_of"]
+__all__ = [
+    "FIGURES",
+    "QUESTIONS",
+    "SEEN_INSIDE",
+    "ShutterFigure",
+    "ShutterPage",
+    "inside_shutter",
+    "pictures_of",
+]
 
 OWN_HEAD = "own"
 """The set-up's own light, as a choice of head."""

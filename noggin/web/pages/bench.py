@@ -81,6 +81,10 @@ GROUPS = (
 """The order of work before the lights: composition, daylight, intention, then filters and camera."""
 
 
+BY_THE_SHUTTER = ("reserve", "flash", "share", "daylight")
+"""Rows of the table that are seen inside the shutter."""
+
+
 @dataclass(frozen=True)
 class WorkOrder:
     """An order of the steps: what it is called, when it serves, and how many groups come before the
@@ -200,6 +204,8 @@ def why(setup_id: int, key: str, row: str) -> str:
         heading,
         derivation=derivation,
         steps=[(step.what, step.figure) for step in found],
+        by_the_shutter=row in BY_THE_SHUTTER and opened.plan.way(key).lighting.key.down is not None,
+        way_key=key,
     )
 
 

@@ -23,6 +23,7 @@ from noggin.services.setups.inside_shutter import (
     usual_travel_ms,
 )
 from noggin.web.shared.assets import KEPT_FOR_A_YEAR
+from noggin.web.shared.hints import WORDS, WORDS_NAME
 from noggin.web.shared.wiring import file, wants_part, wiring
 
 pages = Blueprint("practice", __name__)
@@ -119,6 +120,31 @@ def chapter(name: str) -> str:
     place = book.chapters().index(found)
     following = book.chapters()[place + 1 : place + 2]
     return render_template("practice/chapter.html", chapter=found, text=text, following=following)
+
+
+@pages.get("/practice/book/pictures/<name>.webp")
+def book_picture(name: str) -> Response:
+    """A picture of the book."""
+    try:
+        content = book.picture(name)
+    except book.NoChapter:
+        abort(404)
+    return Response(content, mimetype="image/webp")
+
+
+@pages.get("/practice/book/words-<name>.json")
+def book_words(name: str) -> Response:
+    """Every term of the glossary and what it means, under an address of its content."""
+    answer = Response(WORDS, mimetype="application/json")
+    if name == WORDS_NAME:
+        answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
+
+
+@pages.app_template_global("words_address")
+def words_address() -> str:
+    """Where the terms of the glossary are."""
+    return url_for("practice.book_words", name=WORDS_NAME)
 
 
 @pages.get("/practice/answers.json")
