@@ -38,14 +38,14 @@ def remedies_in_view(page: Page) -> None:
     page.wait_for_timeout(200)
 
 
-def remedy_tried(page: Page) -> None:
-    """A version pinned, and a remedy tried after it."""
-    page.get_by_role("button", name="Pin to compare").click()
-    page.get_by_role("button", name="Unpin").wait_for()
-    page.get_by_role("button", name="Try it: closer").click()
-    page.locator("#act-undo[title*=tried]").wait_for()
-    page.get_by_role("heading", name="Compared with the pinned version").scroll_into_view_if_needed()
-    page.locator(".compare").evaluate("part => part.scrollIntoView({behavior: 'instant', block: 'center'})")
+def two_tries(page: Page) -> None:
+    """A drill with the camera after two frames."""
+    for time, power in (("1/100 s", "1/16"), ("1/80 s", "1/64 +0.3")):
+        page.get_by_label("Time", exact=True).select_option(time)
+        page.get_by_label("Power", exact=True).select_option(power)
+        page.get_by_role("button", name="Fire").click()
+        page.locator(".camera-words").wait_for()
+    page.get_by_text("Read the tones").click()
 
 
 def simulated(page: Page) -> None:
@@ -109,7 +109,7 @@ VIEWS: tuple[tuple[str, str, tuple[int, int], Literal["light", "dark"], Callable
         as_it_is,
     ),
     ("setups", "/setups", DESK, "light", as_it_is),
-    ("bench-compared", "/setups/2", DESK, "light", remedy_tried),
+    ("drill", "/practice/drill/fewest_frames/7", DESK, "light", two_tries),
     ("log", "/log", DESK, "light", as_it_is),
     ("spot-phone", "/setups/8/shoot", PHONE, "light", two_frames),
 )

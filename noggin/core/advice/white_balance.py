@@ -3,12 +3,14 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from noggin.core.daylight.sun import sun_at
 from noggin.core.layout.standing import SunOver, key_name, layout_of, names_of, sun_over
 from noggin.core.physics.colour import (
     LAMPS_K,
     OVERCAST_K,
     SKYLIGHT_K,
     mixed_kelvin,
+    sky_kelvin,
     sun_kelvin,
 )
 from noggin.core.physics.filters import gelled, mired_shift
@@ -53,7 +55,7 @@ def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
     else of the subject's daylight."""
     scene = setup.scene
     clear = scene.moment is None or SKIES[scene.moment.place.sky].extinction is not None
-    sky = SKYLIGHT_K if clear else OVERCAST_K
+    sky = _clear_sky(setup) if clear else OVERCAST_K
     own_sun = sun_kelvin(sun.height_deg) if sun else sky
     share = sun.share if sun else 0.0
     # What the sun lights elsewhere has its colour for the most part, what is in the shade the sky's.
@@ -74,6 +76,14 @@ def colours(setup: SetUp, way: Way, sun: SunOver | None) -> Colours:
         part = min(2 ** (lamps - scene.background), 1.0)
         background = mixed_kelvin([(part, LAMPS_K), (1 - part, background)])
     return Colours(sky, own_sun, background, subject, flash, balance)
+
+
+def _clear_sky(setup: SetUp) -> float:
+    """The colour of a clear sky at the set-up's moment; by day where nobody said when."""
+    moment = setup.scene.moment
+    if moment is None:
+        return SKYLIGHT_K
+    return sky_kelvin(sun_at(moment.place.lat, moment.place.lon, moment.time).height_deg)
 
 
 def key_is_meant(way: Way) -> bool:

@@ -28,6 +28,14 @@ SUN_K = ((0.0, 2200.0), (2.0, 2800.0), (5.0, 3500.0), (10.0, 4200.0), (20.0, 500
 """The sun's own colour temperature by its height in degrees, clear air. Common practice, no source; from
 memory of photographers' tables, ±10%."""
 
+SKY_K = (
+    (-12.0, 11_000.0), (-8.0, 13_000.0), (-5.0, 14_000.0), (-3.0, 11_000.0), (-1.0, 9000.0), (1.0, 8000.0),
+    (6.0, SKYLIGHT_K),
+)  # fmt: skip
+"""A clear sky's colour temperature by the sun's height in degrees: it turns blue in the blue hour, when
+ozone takes the warm part of what light is left. Common practice, no source; from memory of photographers'
+tables, ±20%."""
+
 LAMPS_K = 2700.0
 """Lanterns, fairy lights and old street lamps. Common practice, no source."""
 
@@ -55,6 +63,16 @@ def sun_kelvin(height_deg: float) -> float:
     (4200.0, 2200.0, 5400.0)
     """
     heights, kelvins = zip(*SUN_K, strict=True)
+    return round(1e6 / float(np.interp(height_deg, heights, [mired(kelvin) for kelvin in kelvins])), 6)
+
+
+def sky_kelvin(height_deg: float) -> float:
+    """A clear sky's colour temperature, by SKY_K in mired between its rows.
+
+    >>> sky_kelvin(40), sky_kelvin(-5)
+    (7500.0, 14000.0)
+    """
+    heights, kelvins = zip(*SKY_K, strict=True)
     return round(1e6 / float(np.interp(height_deg, heights, [mired(kelvin) for kelvin in kelvins])), 6)
 
 

@@ -197,9 +197,9 @@ def _short_or_broad(chance: Random) -> DrillQuestion:
 
 
 LIGHT_SEEN = (
-    Drill("from_where", "Read the light: from where", ("large_is_soft",), _from_where),
-    Drill("how_soft", "Read the light: how soft", ("large_is_soft",), _how_soft),
-    Drill("how_far", "Read the light: how far", ("closer_brightens",), _how_far),
-    Drill("short_or_broad", "Read the light: short or broad", ("large_is_soft",), _short_or_broad),
+    Drill("from_where", "From where", ("large_is_soft",), _from_where),
+    Drill("how_soft", "How soft", ("large_is_soft",), _how_soft),
+    Drill("how_far", "How far", ("closer_brightens",), _how_far),
+    Drill("short_or_broad", "Short or broad", ("large_is_soft",), _short_or_broad),
 )
 """Every question about a light that is seen."""

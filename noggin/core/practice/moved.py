@@ -184,12 +184,12 @@ def _unbounded(shown: Dials, caption: str) -> TaskPicture:
 MOVED = (
     Drill(
         "daylight_fell",
-        "What moved: daylight",
+        "Daylight",
         ("nd_daylight", "iso_daylight", "closer_brightens"),
         _daylight_fell,
     ),
-    Drill("flash_fell", "What moved: the flash", ("time_dims_flash", "iso_daylight"), _flash_fell),
-    Drill("both_fell", "What moved: both", ("time_dims_flash",), _both_fell),
-    Drill("in_high_speed", "What moves past sync", ("hss_power", "iso_daylight"), _in_high_speed),
+    Drill("flash_fell", "The flash", ("time_dims_flash", "iso_daylight"), _flash_fell),
+    Drill("both_fell", "Both", ("time_dims_flash",), _both_fell),
+    Drill("in_high_speed", "Past sync", ("hss_power", "iso_daylight"), _in_high_speed),
 )
 """Every question about what moved."""

@@ -24,7 +24,9 @@ from noggin.services.frames.frame_tags import VERDICTS, put_frame, tags_of, word
 from noggin.services.frames.spot import corrections_of_take
 from noggin.services.keeping import kept
 from noggin.services.keeping.kept import unused
+from noggin.services.keeping.results import plan_of_text
 from noggin.services.setups.setups import SETUPS
+from noggin.services.setups.two_pictures import PictureChoice
 from noggin.store.frames import KeptFrame, KeptTake, Wanted
 from noggin.store.repository import NotKept
 from noggin.store.store import Store
@@ -57,6 +59,18 @@ FILTERS = {
 
 SIDECARS_MOST = 500
 """XMP sidecars in one ZIP."""
+
+
+def planned_picture(store: Store, frame_id: int) -> PictureChoice | None:
+    """The picture that a frame's take planned, by the set-up as it was then; None for a frame without a
+    take. Raises NotKept."""
+    take_id = store.frames.get(frame_id).take_id
+    if take_id is None:
+        return None
+    take = store.takes.get(take_id).document
+    plan = plan_of_text(json.dumps(take["setup"]))
+    way = plan.way(take["way"])
+    return PictureChoice("planned", f"Planned: {way.label}", plan.setup, way)
 
 
 @dataclass(frozen=True)

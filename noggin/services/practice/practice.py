@@ -13,7 +13,11 @@ from fsrs import Card, Rating, Scheduler
 from noggin.core.errors import Refused
 from noggin.core.practice.assignments import CAMERA_DRILLS, CameraDrill
 from noggin.core.practice.beliefs import BELIEFS, BY_KEY, Belief
+from noggin.core.practice.cases import CASES
 from noggin.core.practice.drills import DRILLS, task
+from noggin.core.practice.light_seen import LIGHT_SEEN
+from noggin.core.practice.moved import MOVED
+from noggin.core.practice.questions import QUESTIONS
 from noggin.core.practice.task import SEEDS, Drill, Task
 from noggin.core.units import Stops
 from noggin.documents.practice import AnswerDocument, practice_document, read_practice
@@ -24,6 +28,7 @@ from noggin.store.store import Store
 __all__ = [
     "BY_KEY",
     "EVERY",
+    "SHELVES",
     "Answered",
     "BeliefStanding",
     "answer",
@@ -169,6 +174,15 @@ def next_drill(store: Store, clock: Clock, chance: Random) -> tuple[str, int]:
 
 EVERY: dict[str, Drill | CameraDrill] = {**DRILLS, **CAMERA_DRILLS}
 """Every drill, with questions or with a camera."""
+
+SHELVES: tuple[tuple[str, tuple[Drill | CameraDrill, ...]], ...] = (
+    ("With the camera", tuple(CAMERA_DRILLS.values())),
+    ("Cases", CASES),
+    ("What moved", MOVED),
+    ("Read the light", LIGHT_SEEN),
+    ("In words and figures", QUESTIONS),
+)
+"""All of them by what they are done with."""
 
 
 def new_seed(store: Store, drill: str, chance: Random) -> int:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from noggin.core.advice.layout_words import (
     Note,
@@ -35,6 +36,7 @@ from noggin.forms.change import with_light
 from noggin.forms.entry import Document
 from noggin.forms.layout_change import bare_setup, layout_in, with_layout
 from noggin.services.clock import Clock
+from noggin.services.setups.hours import DayOfSetUp, HourShown, day_of, in_that_light
 from noggin.services.setups.layout_figures import (
     LayoutRow,
     NoSuchThing,
@@ -82,6 +84,12 @@ class OpenLayout:
 
     opened: OpenSetUp
     standing: Standing
+    shown: HourShown | None = None
+
+    @cached_property
+    def day(self) -> DayOfSetUp | None:
+        """Its day; None where nobody said where and when. Another hour than its own may be `shown`."""
+        return self.shown.day if self.shown else day_of(self.opened.setup)
 
     @property
     def given(self) -> bool:
@@ -142,6 +150,14 @@ def open_layout(store: Store, setup_id: int) -> OpenLayout:
     """The plan of a set-up. Raises NotKept."""
     opened = open_setup(store, setup_id)
     return OpenLayout(opened, Standing(opened.setup))
+
+
+def at_hour(view: OpenLayout, step: int) -> OpenLayout:
+    """The plan in the light of a step of its day; as it is where nobody said where and when."""
+    if view.day is None or step == view.day.step_of(view.day.now):
+        return view
+    shown = view.day.at_step(step)
+    return OpenLayout(in_that_light(view.opened, shown), Standing(shown.setup), shown)
 
 
 def preview(store: Store, setup_id: int, item: str, figures: Mapping[str, str]) -> OpenLayout:

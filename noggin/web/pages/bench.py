@@ -212,7 +212,7 @@ def why(setup_id: int, key: str, row: str) -> str:
 def _part(opened: OpenSetUp, part: str, heading: str, **more: object) -> str:
     """A part of the Bench for the page that asks for it, or on a page of its own."""
     if wants_part():
-        return render_template(part, **more)
+        return render_template(part, setup_id=opened.id, **more)
     name = opened.setup.name
     return render_template(
         "bench/alone.html", part=part, heading=heading, name=name, setup_id=opened.id, **more

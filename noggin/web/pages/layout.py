@@ -21,8 +21,11 @@ def _figures() -> dict[str, str]:
 
 @pages.get("/setups/<int:setup_id>/plan")
 def page(setup_id: int) -> str:
-    """The plan."""
-    return _rendered("layout/page.html", services.open_layout(wiring().store, setup_id))
+    """The plan; at another hour of its day where a `step` of the slider says so."""
+    view, step = services.open_layout(wiring().store, setup_id), request.args.get("step", type=int)
+    if step is not None:
+        view = services.at_hour(view, step)
+    return _rendered("layout/_layout.html" if wants_part() else "layout/page.html", view)
 
 
 @pages.get("/setups/<int:setup_id>/plan/preview")

@@ -4,7 +4,7 @@ from base64 import b64encode
 from datetime import UTC, datetime
 from typing import Any
 
-from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, Response, abort, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services.errors import Refused
@@ -13,8 +13,10 @@ from noggin.services.frames import log as services
 from noggin.services.frames.frame_import import ImportedFrame
 from noggin.services.frames.full_size import FullSizePart, at_full_size
 from noggin.services.frames.log_charts import charts
+from noggin.services.setups.proofs import ProofShown
 from noggin.services.setups.setups import recent
 from noggin.services.whole.files import import_log_file
+from noggin.web.shared.assets import KEPT_FOR_A_YEAR
 from noggin.web.shared.room import FILES
 from noggin.web.shared.wiring import file, wants_part, wiring
 
@@ -59,6 +61,7 @@ def _frame_page(frame_id: int, parts: tuple[FullSizePart, ...] = ()) -> str:
         "log/frame.html",
         frame=found,
         others=services.of_same_take(store, found),
+        planned=services.planned_picture(store, frame_id) if found.has_picture else None,
         setups=() if found.take_id else recent(store),
         parts=[(part.zone, b64encode(part.jpeg).decode()) for part in parts],
     )
@@ -68,6 +71,19 @@ def _given_file() -> bytes:
     """The file that was sent along; empty where none was."""
     given = request.files.get("frame")
     return given.read() if given else b""
+
+
+@pages.get("/log/<int:frame_id>/planned-<name>.webp")
+def proof(frame_id: int, name: str) -> ResponseReturnValue:
+    """What a frame's take planned, as a picture under an address of its content."""
+    planned = services.planned_picture(wiring().store, frame_id)
+    if planned is None:
+        abort(404)
+    if planned.recipe.name != name:
+        return redirect(url_for("log.proof", frame_id=frame_id, name=planned.recipe.name), 307)
+    answer = Response(wiring().pictures.file(planned.recipe, ProofShown()), mimetype="image/webp")
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
 
 
 @pages.get("/log/<int:frame_id>/picture.jpg")

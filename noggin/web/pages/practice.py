@@ -12,7 +12,7 @@ from noggin.services.errors import Refused
 from noggin.services.practice import book, camera, practice
 from noggin.services.practice import pictures as drill_pictures
 from noggin.services.practice.camera import CAMERA_DRILLS, Played, TaskPicture
-from noggin.services.practice.practice import BY_KEY, EVERY
+from noggin.services.practice.practice import BY_KEY
 from noggin.services.setups import setups
 from noggin.services.setups.inside_shutter import (
     FIGURES,
@@ -39,7 +39,7 @@ def page() -> str:
         shown=shown,
         practised=practice.practised(wiring().store, wiring().clock),
         chapters=book.chapters(),
-        drills=EVERY.values(),
+        drills=practice.SHELVES,
     )
 
 

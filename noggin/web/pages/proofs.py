@@ -20,6 +20,7 @@ from noggin.services.setups.proofs import (
     recipes_of,
 )
 from noggin.services.setups.setups import Plan, SetUp, Way
+from noggin.services.setups.two_pictures import chosen_two, pictures_of
 from noggin.services.words import WAYS
 from noggin.web import drawings
 from noggin.web.pages.bench import looked_at
@@ -117,6 +118,31 @@ def tones(setup_id: int, key: str, name: str) -> ResponseReturnValue:
         return Response(text, mimetype="image/svg+xml")
 
     return _answered(setup_id, key, name, drawn)
+
+
+@pages.get("/setups/<int:setup_id>/pictures")
+def two(setup_id: int) -> str:
+    """Two pictures with a slider between them: methods, or the version that is pinned (`first`,
+    `second`)."""
+    opened = services.open_setup(wiring().store, setup_id)
+    first, second = chosen_two(opened, request.args.get("first", ""), request.args.get("second", ""))
+    return render_template(
+        "bench/two.html", opened=opened, choices=pictures_of(opened), first=first, second=second
+    )
+
+
+@pages.get("/setups/<int:setup_id>/pictures/<key>/<name>.webp")
+def two_picture(setup_id: int, key: str, name: str) -> ResponseReturnValue:
+    """One of them, under an address of its content."""
+    choice = pictures_of(services.open_setup(wiring().store, setup_id)).get(key)
+    if choice is None:
+        abort(404)
+    if choice.recipe.name != name:
+        now = choice.recipe.name
+        return redirect(url_for("proofs.two_picture", setup_id=setup_id, key=key, name=now), 307)
+    answer = Response(wiring().pictures.file(choice.recipe, ProofShown()), mimetype="image/webp")
+    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
+    return answer
 
 
 @pages.get("/setups/<int:setup_id>/proof")

@@ -36,12 +36,16 @@ BY_THE_SERVER = (
 """What is read in no time, or goes by what only the server's own process remembers."""
 
 PICTURES = (
+    "hours.setup_picture",
+    "hours.slot_picture",
     "practice.drill_picture",
     "practice.pictures",
     "proofs.board",
     "proofs.picture",
     "proofs.reading",
     "proofs.tones",
+    "proofs.two_picture",
+    "log.proof",
     "proofs.png",
     "proofs.svg",
 )
