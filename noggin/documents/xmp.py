@@ -10,9 +10,10 @@ NAMES = {
     "rdf": "http://www.w3.org/1999/02/22-rdf-syntax-ns#",
     "dc": "http://purl.org/dc/elements/1.1/",
     "noggin": "https://noggin.invalid/xmp/1.0/",
+    "iptc": "http://iptc.org/std/Iptc4xmpExt/2008-02-29/",
 }
-"""Name spaces: RDF and Dublin Core as ISO 16684-1 uses them, and one of ours, whose name leads nowhere
-(RFC 2606). The outer wrapper, which that standard leaves open, is left out."""
+"""Name spaces: RDF and Dublin Core as ISO 16684-1 uses them, IPTC's own extension, and one of ours, whose
+name leads nowhere (RFC 2606). The outer wrapper, which that standard leaves open, is left out."""
 
 for _prefix, _name in NAMES.items():
     ElementTree.register_namespace(_prefix, _name)
@@ -36,6 +37,21 @@ def sidecar(entry: FrameEntry) -> bytes:
         ElementTree.SubElement(about, _named("noggin", name)).text = _plain(text)
     found: bytes = ElementTree.tostring(rdf, encoding="utf-8", xml_declaration=True)
     return found
+
+
+COMPUTED = "http://cv.iptc.org/newscodes/digitalsourcetype/algorithmicMedia"
+"""What a proof is by its origin: made by an algorithm alone. IPTC Photo Metadata Standard, Digital Source
+Type."""
+
+
+def picture_xmp(title: str, words: str) -> str:
+    """What a computed picture carries inside: its title, what it shows, and that it is computed."""
+    rdf = ElementTree.Element(_named("rdf", "RDF"))
+    about = ElementTree.SubElement(rdf, _named("rdf", "Description"), {_named("rdf", "about"): ""})
+    _listed(about, "title", "Alt", [title])
+    _listed(about, "description", "Alt", [words])
+    ElementTree.SubElement(about, _named("iptc", "DigitalSourceType")).text = COMPUTED
+    return ElementTree.tostring(rdf, encoding="unicode")
 
 
 def _named(prefix: str, name: str) -> str:

@@ -198,3 +198,34 @@ class OnTheProof(Browser):
         page.keyboard.press("ArrowDown")
         expect(page.locator(".way-picture").first).not_to_have_attribute("src", before)
         expect(page.locator("#i-background_level")).to_have_value("−1.3")
+
+
+class Hour(Browser):
+    def test_the_hour_is_moved_by_keyboard_and_sun_and_picture_follow(self) -> None:
+        page = self.open("/setups/5/plan")
+        slider = page.get_by_role("slider", name="Hour")
+        slider.focus()
+        picture = page.locator(".plan-proof img").get_attribute("src")
+        for _ in range(12):
+            page.keyboard.press("ArrowLeft")
+        expect(page.locator(".hour-slider output")).to_contain_text("back to")
+        expect(slider).to_be_focused()
+        expect(page.locator(".plan-proof img")).not_to_have_attribute("src", picture or "")
+        expect(page.locator(".plan-shadow").first).to_be_attached()
+        page.get_by_role("link", name="back to").click()
+        expect(page.locator(".plan-proof img")).to_have_attribute("src", picture or "")
+
+    def test_two_pictures_and_the_line_between_them(self) -> None:
+        page = self.open("/setups/1/pictures?first=stop_down&second=nd")
+        slider = page.get_by_role("slider")
+        slider.focus()
+        page.keyboard.press("Home")
+        at = "document.querySelector('.two-pictures').style.getPropertyValue('--two-at')"
+        self.assertEqual(page.evaluate(at), "0%")
+        box = page.locator(".two-pictures").bounding_box()
+        assert box
+        page.mouse.click(box["x"] + 0.75 * box["width"], box["y"] + 50)
+        self.assertEqual(page.evaluate(at), "75%")
+        self.clean(page)
+        page.get_by_label("Left").select_option("hss")
+        expect(page).to_have_url(re.compile("first=hss"))

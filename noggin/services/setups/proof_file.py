@@ -15,10 +15,20 @@ from noggin.core.planning.way import Plan, Way
 from noggin.core.proof.develop import Card, Picture, Plates, develop
 from noggin.core.proof.mesh import floats
 from noggin.core.proof.mixture import Mixture, level_of, total_on_card
-from noggin.photos.encode import FORMATS, encoded
-from noggin.services.setups.proofs import ProofRecipe, Proofs, alone, card_in, recipe_of
+from noggin.core.setup.setup import SetUp
+from noggin.documents.xmp import picture_xmp
+from noggin.photos.encode import FORMATS, PictureLabel, encoded, labelled_png
+from noggin.services.setups.proofs import (
+    SHARED,
+    ProofRecipe,
+    Proofs,
+    alone,
+    card_in,
+    proof_in_words,
+    recipe_of,
+)
 
-__all__ = ["FORMATS", "ProofFile", "proof_of"]
+__all__ = ["FORMATS", "ProofFile", "png_of", "proof_of"]
 
 SIZE_LEAST, SIZE_MOST = 60, 2400
 
@@ -32,13 +42,17 @@ all)."""
 class ProofFile:
     """The proof of one way: its key, the picture, and what is said of it."""
 
+    setup: SetUp
     way: Way
     picture: Picture
     points: Mapping[str, Mapping[str, Any]]
 
     def encoded(self, kind: str) -> bytes:
-        """The picture as the bytes of a file (a key of FORMATS)."""
-        return encoded(self.picture.image(), kind)
+        """The picture as the bytes of a file (a key of FORMATS); a PNG carries its settings."""
+        image = self.picture.image()
+        return (
+            labelled_png(image, label_of(self.setup, self.way)) if kind == "png" else encoded(image, kind)
+        )
 
     @property
     def document(self) -> dict[str, Any]:
@@ -50,6 +64,26 @@ class ProofFile:
             "points": dict(self.points),
             "histogram": self.picture.histogram().tolist(),
         }
+
+
+def label_of(setup: SetUp, way: Way) -> PictureLabel:
+    """What the proof of a way says of itself: its settings, what it shows, and that it is computed."""
+    settings, title = way.settings, f"{setup.name}, {way.label}"
+    words = proof_in_words(setup, way)
+    return PictureLabel(
+        f"Computed, not photographed. {title}: {words}",
+        settings.shutter.value,
+        settings.aperture.value,
+        settings.iso.value,
+        setup.lens.focal_mm,
+        way.lighting.key.down is not None,
+        picture_xmp(title, words),
+    )
+
+
+def png_of(setup: SetUp, way: Way) -> bytes:
+    """The proof of a way as PNG with its settings, to be sent on."""
+    return labelled_png(SHARED.picture(recipe_of(setup, way)).image(), label_of(setup, way))
 
 
 def proof_of(
@@ -81,7 +115,7 @@ def proof_of(
     plates = Proofs().plates(recipe)
     held = card_in(recipe.stage, plates, recipe) if card else None
     picture = develop(plates, mixture, held)
-    return ProofFile(way, picture, _points(recipe, plates, mixture, held))
+    return ProofFile(plan.setup, way, picture, _points(recipe, plates, mixture, held))
 
 
 def _points(

@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 
 from noggin.services.errors import Refused
 from noggin.services.setups import setups as services
+from noggin.services.setups.proof_file import png_of
 from noggin.services.setups.proofs import (
     READ_COLUMNS,
     READ_ROWS,
@@ -165,8 +166,7 @@ def show() -> str:
 def png(setup_id: int) -> Response:
     """The proof of the way looked at, to be saved."""
     opened = services.open_setup(wiring().store, setup_id)
-    recipe = recipe_of(opened.setup, looked_at(opened))
-    content = wiring().pictures.file(recipe, ProofShown(kind="png"))
+    content = png_of(opened.setup, looked_at(opened))
     answer = file(opened.setup.name, "proof.png", content, "image/png")
     answer.content_type = "image/png"
     return answer
