@@ -1,4 +1,5 @@
-"""The shapes of the people in a proof: distance fields of smoothly joined ellipsoids and capsules.
+"""What the people in a proof wear, their hair and what they hold: distance fields of smoothly joined
+ellipsoids and capsules.
 
 Metres; x to the figure's left hand as the camera sees it from the front, y up from between the eyes, z out
 of the face. A field gives the distance of points to a part's surface, negative inside it. Proportions from
@@ -10,7 +11,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.proof.mesh import CLOTH, EYES, FLOWERS, HAIR, SHIRT, SHOES, SKIN, floats
+from noggin.core.proof.mesh import CLOTH, FLOWERS, HAIR, SHIRT, SHOES, floats
 
 Points = NDArray[np.float32]
 Field = NDArray[np.float32]
@@ -53,86 +54,6 @@ def mirrored(points: Points) -> Points:
     return np.concatenate([np.abs(points[..., :1]), points[..., 1:]], -1)
 
 
-EYE: Triple = (0.0312, 0.0, 0.0665)
-EYE_RADIUS = 0.0125
-
-
-def eyes(points: Points) -> Field:
-    """Two balls."""
-    return ellipsoid(mirrored(points), EYE, (EYE_RADIUS,) * 3)
-
-
-def head(points: Points, slight: bool) -> Field:
-    """A face with its ears; `slight` for finer bones."""
-    m, y = mirrored(points), points[..., 1]
-    wide = 0.94 if slight else 1.0
-    skull = union(
-        ellipsoid(points, (0, 0.036, -0.022), (0.0745 * wide, 0.088, 0.098)),
-        ellipsoid(points, (0, -0.028, 0.012), (0.0615 * wide, 0.074, 0.069)),
-        0.045,
-    )
-    jaw = ellipsoid(points, (0, -0.068, 0.022), (0.0455 if slight else 0.0515, 0.034, 0.049))
-    skull = union(skull, jaw, 0.035)
-    chin = ellipsoid(points, (0, -0.0965, 0.053), (0.016 if slight else 0.022, 0.0115, 0.0140))
-    skull = union(skull, chin, 0.034)
-    cheek = ellipsoid(m, (0.0395 * wide, -0.030, 0.0505), (0.021, 0.0185, 0.0175))
-    skull = union(skull, cheek, 0.032)
-    muzzle = ellipsoid(points, (0, -0.066, 0.062), (0.025, 0.022, 0.0175))
-    skull = union(skull, muzzle, 0.026)
-    bridge = capsule(points, (0, 0.010, 0.0745), (0, -0.031, 0.0935), 0.0062, 0.0088)
-    nose = union(bridge, ellipsoid(points, (0, -0.0345, 0.0945), (0.0095, 0.0078, 0.0090)), 0.010)
-    nose = union(nose, ellipsoid(m, (0.0118, -0.0375, 0.0835), (0.0068, 0.0058, 0.0085)), 0.008)
-    skull = union(skull, nose, 0.014)
-    skull = cut(skull, ellipsoid(m, (0.0315, 0.0015, 0.0915), (0.0185, 0.0105, 0.0160)), 0.013)
-    ridge = 0.0048 if slight else 0.0078
-    skull = union(skull, capsule(m, (0.0, 0.0220, 0.0765), (0.044, 0.0200, 0.0610), ridge), 0.022)
-    ball = ellipsoid(m, EYE, (EYE_RADIUS + 0.0016,) * 3)
-    above = 0.0040 - 10.0 * (m[..., 0] - EYE[0]) ** 2
-    below = -0.0040 + 7.0 * (m[..., 0] - EYE[0]) ** 2
-    lids = np.minimum(np.maximum(ball, above - y), np.maximum(ball, y - below))
-    skull = union(skull, lids, 0.0030)
-    bow = 0.0016 * np.cos(np.clip(m[..., 0] / 0.0065, 0, np.pi))
-    lifted = np.concatenate([points[..., :1], (y + bow - 0.0008)[..., None], points[..., 2:]], -1)
-    upper = ellipsoid(lifted, (0, -0.0605, 0.0768), (0.0205, 0.0036, 0.0062))
-    lower = ellipsoid(points, (0, -0.0680, 0.0762), (0.0165, 0.0048, 0.0070))
-    skull = union(skull, upper, 0.0045)
-    skull = union(skull, lower, 0.0045)
-    ear = ellipsoid(m, (0.0765 * wide, -0.012, -0.012), (0.0085, 0.0300, 0.0175))
-    ear = cut(ear, ellipsoid(m, (0.0850 * wide, -0.008, -0.006), (0.0060, 0.0180, 0.0095)), 0.005)
-    return union(skull, ear, 0.008)
-
-
-def hand(points: Points, wrist: Triple, knuckles: Triple, tips: Triple, aside: Triple) -> Field:
-    """A palm with its fingers close together, and a thumb."""
-    palm = capsule(points, wrist, knuckles, 0.019, 0.021)
-    fingers = capsule(points, knuckles, tips, 0.018, 0.010)
-    return union(union(palm, fingers, 0.012), capsule(points, wrist, aside, 0.012, 0.008), 0.012)
-
-
-def bride_skin(points: Points) -> Field:
-    """Head, neck, shoulders, arms that hold flowers before the waist."""
-    m = mirrored(points)
-    found = union(
-        head(points, slight=True),
-        capsule(points, (0, -0.07, -0.018), (0, -0.205, -0.036), 0.0465, 0.050),
-        0.030,
-    )
-    yoke = union(
-        capsule(m, (0, -0.215, -0.038), (0.150, -0.252, -0.042), 0.040, 0.042),
-        ellipsoid(points, (0, -0.305, -0.036), (0.150, 0.120, 0.088)),
-        0.050,
-    )
-    found = union(found, yoke, 0.045)
-    collar = capsule(m, (0.018, -0.232, 0.020), (0.125, -0.222, -0.014), 0.006)
-    found = union(found, collar, 0.018)
-    found = union(found, capsule(m, (0.168, -0.265, -0.042), (0.205, -0.500, -0.045), 0.041, 0.034), 0.030)
-    found = union(found, capsule(m, (0.205, -0.500, -0.045), (0.075, -0.600, 0.120), 0.034, 0.023), 0.022)
-    held = hand(
-        m, (0.075, -0.600, 0.120), (0.035, -0.610, 0.150), (0.005, -0.640, 0.165), (0.040, -0.585, 0.165)
-    )
-    return union(found, held, 0.012)
-
-
 def bride_dress(points: Points) -> Field:
     """A bodice with an edge like a heart, and a skirt to the ground that falls in folds."""
     m, x, y, z = mirrored(points), points[..., 0], points[..., 1], points[..., 2]
@@ -161,7 +82,7 @@ def bride_dress(points: Points) -> Field:
 
 def bride_hair(points: Points) -> Field:
     """Taken back from the face, falling behind the shoulders."""
-    top = ellipsoid(points, (0, 0.046, -0.034), (0.0835, 0.0935, 0.1020))
+    top = ellipsoid(points, (0, 0.040, -0.016), (0.0880, 0.0880, 0.1130))
     fall = union(
         ellipsoid(points, (0, -0.060, -0.088), (0.086, 0.150, 0.050)),
         ellipsoid(points, (0, -0.190, -0.098), (0.088, 0.150, 0.036)),
@@ -170,9 +91,9 @@ def bride_hair(points: Points) -> Field:
     found = union(top, fall, 0.035)
     lock = capsule(mirrored(points), (0.070, 0.030, 0.004), (0.083, -0.150, -0.050), 0.015, 0.020)
     found = union(found, lock, 0.022)
-    found = cut(found, ellipsoid(points, (0.010, -0.030, 0.080), (0.0640, 0.1010, 0.0860)), 0.020)
-    strands = 0.0010 * np.sin(
-        120 * np.arctan2(points[..., 0] - 0.012, points[..., 2] + 0.16) + 9 * points[..., 1]
+    found = cut(found, ellipsoid(points, (0.010, -0.034, 0.092), (0.0700, 0.1030, 0.0960)), 0.014)
+    strands = 0.0005 * np.sin(
+        150 * np.arctan2(points[..., 0] - 0.012, points[..., 2] + 0.16) + 9 * points[..., 1]
     )
     return found + strands
 
@@ -183,20 +104,6 @@ def bride_flowers(points: Points) -> Field:
     turn = np.arctan2(points[..., 0], points[..., 1] + 0.60)
     out = np.hypot(points[..., 0], points[..., 1] + 0.60)
     return found + 0.011 * np.cos(7 * turn) * np.cos(95 * out) * 1.0
-
-
-def groom_skin(points: Points) -> Field:
-    """Head, neck and two hands."""
-    m = mirrored(points)
-    found = union(
-        head(points, slight=False),
-        capsule(points, (0, -0.07, -0.020), (0, -0.215, -0.034), 0.0585, 0.066),
-        0.035,
-    )
-    held = hand(
-        m, (0.262, -0.800, 0.020), (0.268, -0.880, 0.040), (0.255, -0.955, 0.052), (0.238, -0.885, 0.060)
-    )
-    return np.minimum(found, held)
 
 
 def groom_suit(points: Points) -> Field:
@@ -238,11 +145,11 @@ def groom_shirt(points: Points) -> Field:
 
 def groom_hair(points: Points) -> Field:
     """Cut short."""
-    found = ellipsoid(points, (0, 0.051, -0.030), (0.0805, 0.0860, 0.1020))
-    found = cut(found, ellipsoid(points, (0.004, -0.040, 0.078), (0.0790, 0.1080, 0.0780)), 0.016)
-    found = cut(found, ellipsoid(mirrored(points), (0.085, -0.060, 0.020), (0.050, 0.062, 0.075)), 0.012)
-    strands = 0.0007 * np.sin(
-        110 * np.arctan2(points[..., 0] - 0.02, points[..., 2] + 0.14) + 14 * points[..., 1]
+    found = ellipsoid(points, (0, 0.042, -0.020), (0.0855, 0.0850, 0.1150))
+    found = cut(found, ellipsoid(points, (0.006, -0.042, 0.090), (0.0740, 0.1080, 0.0920)), 0.012)
+    found = cut(found, ellipsoid(mirrored(points), (0.090, -0.072, 0.020), (0.046, 0.064, 0.080)), 0.010)
+    strands = 0.0005 * np.sin(
+        150 * np.arctan2(points[..., 0] - 0.02, points[..., 2] + 0.14) + 14 * points[..., 1]
     )
     return found + strands
 
@@ -254,23 +161,16 @@ def groom_shoes(points: Points) -> Field:
 
 
 Box = tuple[Triple, Triple]
-HEAD: Box = ((-0.105, -0.150, -0.135), (0.105, 0.145, 0.118))
 
 SHAPES: dict[str, tuple[tuple[int, Shape, Box, float], ...]] = {
     "gown": (
-        (SKIN, bride_skin, HEAD, 0.0026),
-        (SKIN, bride_skin, ((-0.27, -0.70, -0.15), (0.27, -0.125, 0.22)), 0.0075),
-        (EYES, eyes, ((-0.05, -0.016, 0.058), (0.05, 0.016, 0.084)), 0.0012),
-        (HAIR, bride_hair, ((-0.12, -0.36, -0.16), (0.12, 0.155, 0.09)), 0.0050),
-        (CLOTH, bride_dress, ((-0.22, -0.70, -0.17), (0.22, -0.30, 0.15)), 0.0080),
+        (HAIR, bride_hair, ((-0.12, -0.36, -0.17), (0.12, 0.155, 0.115)), 0.0045),
+        (CLOTH, bride_dress, ((-0.22, -0.70, -0.17), (0.22, -0.50, 0.15)), 0.0080),
         (CLOTH, bride_dress, ((-0.46, -1.60, -0.46), (0.46, -0.645, 0.44)), 0.0140),
         (FLOWERS, bride_flowers, ((-0.12, -0.71, 0.10), (0.12, -0.49, 0.28)), 0.0060),
     ),
     "suit": (
-        (SKIN, groom_skin, HEAD, 0.0026),
-        (SKIN, groom_skin, ((-0.32, -0.99, -0.12), (0.32, -0.125, 0.12)), 0.0065),
-        (EYES, eyes, ((-0.05, -0.016, 0.058), (0.05, 0.016, 0.084)), 0.0012),
-        (HAIR, groom_hair, ((-0.11, -0.09, -0.15), (0.11, 0.155, 0.09)), 0.0040),
+        (HAIR, groom_hair, ((-0.11, -0.12, -0.16), (0.11, 0.155, 0.115)), 0.0040),
         (CLOTH, groom_suit, ((-0.34, -0.95, -0.20), (0.34, -0.15, 0.18)), 0.0090),
         (CLOTH, groom_suit, ((-0.24, -1.60, -0.16), (0.24, -0.90, 0.14)), 0.0140),
         (SHIRT, groom_shirt, ((-0.32, -0.84, -0.14), (0.32, -0.13, 0.14)), 0.0060),

