@@ -45,6 +45,7 @@ def two_tries(page: Page) -> None:
         page.get_by_label("Power", exact=True).select_option(power)
         page.get_by_role("button", name="Fire").click()
         page.locator(".camera-words").wait_for()
+        page.wait_for_load_state("networkidle")
     page.get_by_text("Read the tones").click()
 
 

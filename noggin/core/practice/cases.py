@@ -1,15 +1,18 @@
 """Questions about a whole case: which method, and what went wrong with a frame."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from random import Random
 
 import numpy as np
 
 from noggin.core.advice.reasons import verdict
 from noggin.core.advice.verdict_words import first_lack
-from noggin.core.planning.plan import as_dialled, plan
+from noggin.core.physics.curtains import lit_part
+from noggin.core.planning.plan import as_dialled, plan, way_with
 from noggin.core.planning.verdicts import HOLDS, NOT_NEEDED, SHORT
 from noggin.core.planning.way import Way
+from noggin.core.planning.ways import WAYS
 from noggin.core.pops.actual import ActualFrame, Lit, Unknowns
 from noggin.core.pops.faults import BY_KEY, FAULTS, diagnose
 from noggin.core.pops.frame import BandSeen, Frame, LevelSeen
@@ -26,6 +29,31 @@ HIDDEN_LEAST: Stops = 1.2
 SURE, UNLIKELY = 0.6, 0.05
 """A fault is asked about where the frame alone tells it: so probable it is at least, and so improbable is
 every other answer that is offered."""
+
+
+FACES_LIT = 0.45
+"""So much of the frame at least a bar leaves lit: faces are in it."""
+
+
+LIT_AT_ALL: Stops = 1 / 3
+"""A face that is brighter than daylight by so much was lit."""
+
+JUST_PAST = 0.3
+"""How often a frame just past sync is tried: the one in which a bar leaves the faces lit."""
+
+
+def _just_past_sync(setup: SetUp, chance: Random) -> Way | None:
+    """The picture in high-speed sync at a time just past the sync speed; None where the lens does not
+    close so far."""
+    wanted, camera = plan(setup).by_key["hss"].settings, setup.camera
+    time = camera.shutters.nearest(camera.sync.stops + chance.choice([2 / 3, 1.0]))
+    aperture = wanted.aperture.stops + wanted.shutter.stops - time.stops
+    if not setup.apertures[0].stops <= aperture <= setup.apertures[-1].stops:
+        return None
+    settings = replace(
+        wanted, shutter=time, aperture=setup.lens.apertures(camera.dial_steps).nearest(aperture)
+    )
+    return way_with(setup, WAYS["hss"], settings)
 
 
 def _scene_words(setup: SetUp) -> str:
@@ -84,18 +112,24 @@ def _lacking(ways: list[Way]) -> str:
 def _find_fault(chance: Random) -> DrillQuestion:
     while True:
         setup = portrait(chance, chance.choice([*SCENES]), chance.choice([*LIGHTS]))
-        chosen = plan(setup).ways[0]
-        if chosen.verdict != HOLDS or chosen.lighting.key.down is None:
+        just_past = chance.random() < JUST_PAST
+        chosen = _just_past_sync(setup, chance) if just_past else plan(setup).ways[0]
+        if chosen is None or chosen.verdict != HOLDS or chosen.lighting.key.down is None:
             continue
         dialled = begun(setup, chosen)
         frame = Frame(0.0, True, dialled)
-        fault = chance.choice(FAULTS)
+        fault = BY_KEY["hss_off"] if just_past else chance.choice(FAULTS)
         stories = list(fault.stories(setup, frame))
         if not stories:
             continue
         actual = chance.choice(stories)
+        shutter = actual.dialled.settings.shutter.value
+        if actual.band and lit_part(shutter, setup.camera.travel_s) < FACES_LIT:
+            continue
         off = chance.choice([-1, 1]) * chance.uniform(HIDDEN_LEAST, 2.0)
         levels, daylight = _levels(setup, actual, off)
+        if actual.band and levels["subject"] <= daylight + LIT_AT_ALL:
+            continue  # the faces are in the part that is lit
         seen = tuple(LevelSeen(zone, level, "raw") for zone, level in levels.items())
         taken = Frame(0.0, True, dialled, (*seen, BandSeen()) if actual.band else seen)
         suspected = {one.fault.key: one.probability for one in diagnose(setup, [taken]).suspected}

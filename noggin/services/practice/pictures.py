@@ -4,10 +4,7 @@ from dataclasses import replace
 
 from noggin.core.practice.task import TaskPicture
 from noggin.core.proof.mixture import as_it_came_out
-from noggin.services.setups.proofs import LARGE, SHARED, ProofRecipe, ProofShown, recipe_of
-
-SHOWN = ProofShown(kind="webp")
-"""How a drill's picture is shown."""
+from noggin.services.setups.proofs import LARGE, ProofRecipe, recipe_of
 
 
 def recipe(picture: TaskPicture) -> ProofRecipe:
@@ -26,8 +23,3 @@ def recipe(picture: TaskPicture) -> ProofRecipe:
         flash,
     )
     return replace(found, mixture=mixture)
-
-
-def file(found: ProofRecipe) -> bytes:
-    """A drill's picture as a file."""
-    return SHARED.file(found, SHOWN)

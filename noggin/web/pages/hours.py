@@ -1,13 +1,13 @@
 """The day of a set-up as pictures: on its own plan, and of a shoot's placement."""
 
-from flask import Blueprint, Response, abort, redirect, render_template, url_for
+from flask import Blueprint, abort, render_template, url_for
 from flask.typing import ResponseReturnValue
 
 from noggin.services.day import shoots
 from noggin.services.setups import setups
 from noggin.services.setups.hours import DayOfSetUp, HourShown, day_of
 from noggin.services.setups.proofs import ProofShown
-from noggin.web.shared.assets import KEPT_FOR_A_YEAR
+from noggin.web.shared.proof_answer import proof_answer
 from noggin.web.shared.wiring import wants_part, wiring
 
 pages = Blueprint("hours", __name__)
@@ -67,15 +67,11 @@ def _picture(day: DayOfSetUp, hour: str, name: str, whose: dict[str, int]) -> Re
     shown = day.at(hour)
     if shown is None:
         abort(404)
-    if shown.recipe.name != name:
-        return redirect(_address(shown, whose), 307)
-    answer = Response(wiring().pictures.file(shown.recipe, SMALL), mimetype="image/webp")
-    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
-    return answer
+    return proof_answer(shown.recipe, name, lambda now: _address(shown, whose, now), SMALL)
 
 
-def _address(shown: HourShown, whose: dict[str, int]) -> str:
-    hour, name = shown.hour, shown.recipe.name
+def _address(shown: HourShown, whose: dict[str, int], name: str = "") -> str:
+    hour, name = shown.hour, name or shown.recipe.name
     if "index" in whose:
         shoot_id, index = whose["shoot_id"], whose["index"]
         return url_for("hours.slot_picture", shoot_id=shoot_id, index=index, hour=hour, name=name)

@@ -13,10 +13,9 @@ from noggin.services.frames import log as services
 from noggin.services.frames.frame_import import ImportedFrame
 from noggin.services.frames.full_size import FullSizePart, at_full_size
 from noggin.services.frames.log_charts import charts
-from noggin.services.setups.proofs import ProofShown
 from noggin.services.setups.setups import recent
 from noggin.services.whole.files import import_log_file
-from noggin.web.shared.assets import KEPT_FOR_A_YEAR
+from noggin.web.shared.proof_answer import proof_answer
 from noggin.web.shared.room import FILES
 from noggin.web.shared.wiring import file, wants_part, wiring
 
@@ -79,11 +78,7 @@ def proof(frame_id: int, name: str) -> ResponseReturnValue:
     planned = services.planned_picture(wiring().store, frame_id)
     if planned is None:
         abort(404)
-    if planned.recipe.name != name:
-        return redirect(url_for("log.proof", frame_id=frame_id, name=planned.recipe.name), 307)
-    answer = Response(wiring().pictures.file(planned.recipe, ProofShown()), mimetype="image/webp")
-    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
-    return answer
+    return proof_answer(planned.recipe, name, lambda now: url_for("log.proof", frame_id=frame_id, name=now))
 
 
 @pages.get("/log/<int:frame_id>/picture.jpg")

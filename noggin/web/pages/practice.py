@@ -24,6 +24,7 @@ from noggin.services.setups.inside_shutter import (
 )
 from noggin.web.shared.assets import KEPT_FOR_A_YEAR
 from noggin.web.shared.hints import WORDS, WORDS_NAME
+from noggin.web.shared.proof_answer import proof_answer
 from noggin.web.shared.wiring import file, wants_part, wiring
 
 pages = Blueprint("practice", __name__)
@@ -94,11 +95,7 @@ def drill_picture(drill: str, seed: int, place: int, name: str) -> ResponseRetur
         recipe = drill_pictures.recipe(found[place])
     except (Refused, IndexError):
         abort(404)
-    if recipe.name != name:
-        return redirect(_address(drill, seed, place, recipe.name), 307)
-    answer = Response(drill_pictures.file(recipe), mimetype="image/webp")
-    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
-    return answer
+    return proof_answer(recipe, name, lambda now: _address(drill, seed, place, now))
 
 
 @pages.get("/practice/book")

@@ -26,6 +26,7 @@ from noggin.services.words import WAYS
 from noggin.web import drawings
 from noggin.web.pages.bench import looked_at
 from noggin.web.shared.assets import KEPT_FOR_A_YEAR
+from noggin.web.shared.proof_answer import proof_answer
 from noggin.web.shared.wiring import file, wiring
 
 pages = Blueprint("proofs", __name__)
@@ -138,12 +139,11 @@ def two_picture(setup_id: int, key: str, name: str) -> ResponseReturnValue:
     choice = pictures_of(services.open_setup(wiring().store, setup_id)).get(key)
     if choice is None:
         abort(404)
-    if choice.recipe.name != name:
-        now = choice.recipe.name
-        return redirect(url_for("proofs.two_picture", setup_id=setup_id, key=key, name=now), 307)
-    answer = Response(wiring().pictures.file(choice.recipe, ProofShown()), mimetype="image/webp")
-    answer.headers["Cache-Control"] = KEPT_FOR_A_YEAR
-    return answer
+    return proof_answer(
+        choice.recipe,
+        name,
+        lambda now: url_for("proofs.two_picture", setup_id=setup_id, key=key, name=now),
+    )
 
 
 @pages.get("/setups/<int:setup_id>/proof")

@@ -3,6 +3,7 @@
 import unittest
 from math import log2
 
+from noggin.core.physics.curtains import lit_part
 from noggin.core.planning.plan import plan
 from noggin.core.planning.verdicts import HOLDS, NOT_NEEDED, SHORT
 from noggin.core.pops.faults import BY_KEY
@@ -92,7 +93,11 @@ class Cases(unittest.TestCase):
                 self.assertAlmostEqual(picture.came_out["subject"], picture.daylight, places=6)
             if asked.right_words == BY_KEY["hss_off"].label and "dark band" in asked.asks:
                 self.assertIn("weak_flash_bar", [one.belief for one in asked.answers])
+                self.assertGreater(lit_part(*self.shutter(picture)), 0.4)
                 self.assertIsNotNone(picture.way.lighting.key.needed)
+
+    def shutter(self, picture: TaskPicture) -> tuple[float, float]:
+        return picture.way.settings.shutter.value, picture.setup.camera.travel_s
 
 
 class Seen(unittest.TestCase):
