@@ -175,6 +175,10 @@ LAMPS = {
 
 LAMPS_UNCERTAINTY: Stops = 1.5
 
+LANTERN: EV100 = 12.0
+"""What the face of a lantern or a frosted bulb of a few watts is itself: some 500 cd/m². Common practice,
+no source, ±2 stops."""
+
 LAMP_WORDS = {
     "street lamps": "street",
     "street lights": "street",

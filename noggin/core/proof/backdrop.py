@@ -25,17 +25,25 @@ READ_AT = ((0.92, 0.55), (0.08, 0.55), (0.92, 0.70), (0.08, 0.70), (0.5, 0.30), 
 STONE, LEAVES, LAND, HILL, DOME = 1.0, 0.42, 0.72, 0.55, 1.6
 """Tones of the place, of its mean. Invented with it."""
 
+LAMP_RADIUS_M, LAMPS_APART_M, LAMPS_HIGH_M, LAMPS_SAG_M = 0.05, 0.9, 3.1, 0.7
+LAMPS_SPAN_M, LAMPS_WIDE_M, LAMPS_MOST_M = 7.2, 21.6, 40.0
+"""Lanterns on strings between posts, where lamps light the background: their radius, how far apart and
+how high, by how much a string sags and how long it is, how far it goes on to both sides, and how far away
+it is at most. Invented."""
+
 Mask = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, eq=False)
 class Backdrop:
     """Tones of the place (3×h×w, 1 is the background's level), and how much of each pixel is sky (h×w);
-    `read_at` is the row and column at which the background is read, where there is such a place."""
+    `read_at` is the row and column at which the background is read, where there is such a place; `lamps`
+    how much of each pixel lamps are (h×w, None: there are none)."""
 
     land: Floats
     sky: Floats
     read_at: tuple[int, int] | None = None
+    lamps: Floats | None = None
 
     def level_in(self, colour: Floats) -> float:
         """What the tone of the place comes to where it is read, in light of a colour of luminance 1."""
@@ -60,7 +68,28 @@ def backdrop(stage: ProofStage) -> Backdrop:
         closed = sky if near else slope > TREES_FROM
         land[closed] = leaves[closed][:, None] * floats((0.86, 1.05, 0.62))
         sky = np.zeros_like(sky)
-    return Backdrop(np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32))
+    lamps = _lamps(stage) if stage.has_lamps else None
+    return Backdrop(np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32), lamps=lamps)
+
+
+def _lamps(stage: ProofStage) -> Floats:
+    """Strings of lanterns, each as much of its pixels as it covers, however small it is."""
+    view = stage.view
+    away = min(stage.background_m, LAMPS_MOST_M)
+    x = np.arange(-LAMPS_WIDE_M, LAMPS_WIDE_M, LAMPS_APART_M) + LAMPS_APART_M / 3
+    height = LAMPS_HIGH_M - LAMPS_SAG_M * (1 - ((x % LAMPS_SPAN_M) / LAMPS_SPAN_M * 2 - 1) ** 2)
+    places = np.stack([x, height, np.full_like(x, view.at[2] - away)], 1)
+    across, down, depth = view.project(floats(places))
+    found = np.zeros((view.height, view.width), np.float32)
+    rows, columns = np.mgrid[: view.height, : view.width].astype(np.float32) + np.float32(0.5)
+    for column, row, far in zip(across, down, depth, strict=True):
+        radius = view.focal_px * LAMP_RADIUS_M / far
+        edge = max(radius, np.float32(0.5))
+        disc = np.clip(edge + 0.5 - np.hypot(columns - column, rows - row), 0, 1)
+        total = disc.sum()
+        if total > 0:
+            found += disc * np.float32(np.pi * radius**2 / max(total, np.pi * edge**2 * 0.5))
+    return found
 
 
 def _leaves(x: Floats, y: Floats) -> Floats:

@@ -57,19 +57,26 @@ class Plates:
         if wanted not in self._blurs:
             if len(self._blurs) >= 6:
                 self._blurs.pop(next(iter(self._blurs)))
-            both = np.concatenate([self.backdrop.land, self.backdrop.sky[None]])
+            sharp = self.backdrop
+            lamps = () if sharp.lamps is None else (sharp.lamps[None],)
+            both = np.concatenate([sharp.land, sharp.sky[None], *lamps])
             soft = blurred(both.transpose(1, 2, 0), wanted * self.shape[1]).transpose(2, 0, 1)
             land, sky = np.ascontiguousarray(soft[:3]), np.clip(soft[3], 0, 1)
-            self._blurs[wanted] = Backdrop(land, sky, self.read_at(sky))
+            shine = soft[4] if lamps else None
+            self._blurs[wanted] = Backdrop(land, sky, self.read_at(sky, lamps=shine), shine)
         return self._blurs[wanted]
 
-    def read_at(self, sky: Floats, of_sky: bool = False) -> tuple[int, int] | None:
+    def read_at(
+        self, sky: Floats, of_sky: bool = False, lamps: Floats | None = None
+    ) -> tuple[int, int] | None:
         """Row and column at which the background (or the sky) is read: where nobody stands and nothing else
         mixes in; None where there is no such place."""
         free = self.cover == 0
         if self.place_cover is not None:
             free &= self.place_cover == 0
         free &= sky > 0.999 if of_sky else sky < 0.001
+        if lamps is not None:
+            free &= lamps < 1e-4
         height, width = self.shape
         for x, y in READ_AT:
             at = int(y * height), int(x * width)
@@ -156,6 +163,9 @@ def develop(plates: Plates, mixture: Mixture, card: Card | None = None) -> Pictu
         np.multiply(behind.land[channel], land[channel], out=linear[channel])
         linear[channel] *= seen
         linear[channel] += sky[channel] * behind.sky
+    if behind.lamps is not None and mixture.lamps is not None:
+        shine, warm = mixture.lamps
+        linear += behind.lamps * (floats(warm) * np.float32(shine * MID_GREY))[:, None, None]
     if plates.place_cover is not None:
         linear *= 1 - plates.place_cover
         for part in mixture.parts:

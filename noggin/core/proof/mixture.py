@@ -12,7 +12,7 @@ from noggin.core.advice.white_balance import Colours, colours
 from noggin.core.layout.bounce import Patches
 from noggin.core.layout.standing import SunOver, key_name, names_of
 from noggin.core.physics import optics
-from noggin.core.physics.colour import OVERCAST_K, Tint, tint
+from noggin.core.physics.colour import LAMPS_K, OVERCAST_K, Tint, tint
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
@@ -20,7 +20,7 @@ from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
 from noggin.core.setup.layout import Point
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GROUNDS
+from noggin.core.tables import GROUNDS, LANTERN
 from noggin.core.units import Metres, Stops
 
 SKY, SUN, SUN_BACK = " sky", " sun", " sun thrown on"
@@ -65,10 +65,10 @@ class Behind:
 
 @dataclass(frozen=True)
 class Mixture:
-    """A whole picture as amounts: of the unit pictures, on the background, and of the sky (None: none is
-    in the picture); the blur disc of the background, those of the people with how far away they are, and
-    the smear, in parts of the frame's width; the level at which the sensor is full, and the white balance
-    in kelvin."""
+    """A whole picture as amounts: of the unit pictures, on the background, of the sky and of lamps (None:
+    none are in the picture); the blur disc of the background, those of the people with how far away they
+    are, and the smear, in parts of the frame's width; the level at which the sensor is full, and the
+    white balance in kelvin."""
 
     parts: tuple[MixturePart, ...]
     behind: tuple[Behind, ...]
@@ -78,6 +78,7 @@ class Mixture:
     smear: float
     full: Stops
     white_balance_k: float
+    lamps: tuple[float, Tint] | None = None
 
     def only(self, names: frozenset[str] | None, flash: bool | None) -> "Mixture":
         """The same with some lights alone: those of a name, or all flash or all daylight."""
@@ -90,6 +91,7 @@ class Mixture:
             parts=tuple(filter(kept, self.parts)),
             behind=tuple(filter(kept, self.behind)),
             sky=self.sky if (names is None or SKY in names) and flash is not True else None,
+            lamps=self.lamps if names is None and flash is not True else None,
         )
 
 
@@ -122,6 +124,9 @@ def mixture(
         moved,
         clipping_level(setup, way),
         seen.white_balance_k,
+        (2 ** way.settings.level(LANTERN), tint(LAMPS_K, seen.white_balance_k))
+        if stage.has_lamps
+        else None,
     )
 
 

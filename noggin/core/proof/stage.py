@@ -100,6 +100,7 @@ class ProofStage:
     subject_m: Metres
     background_m: Metres
     has_sky: bool
+    has_lamps: bool
     fine: bool
     samples_most: int
 
@@ -167,6 +168,7 @@ def stage_of(setup: SetUp, layout: Layout, size: tuple[int, int]) -> ProofStage:
         subject_m=subject_m,
         background_m=scene.background_distance_m,
         has_sky=scene.sky is not None,
+        has_lamps=scene.lamps_background is not None,
         fine=fine,
         samples_most=SAMPLES_FINE if fine else SAMPLES_COARSE,
     )
