@@ -229,3 +229,10 @@ class Hour(Browser):
         self.clean(page)
         page.get_by_label("Left").select_option("hss")
         expect(page).to_have_url(re.compile("first=hss"))
+
+    def test_the_strip_begins_at_the_hour_that_the_set_up_is_for(self) -> None:
+        page = self.open("/setups/5/hours")
+        now = page.locator(".hour-now")
+        expect(now).to_be_in_viewport()
+        self.assertGreater(page.evaluate("document.querySelector('.hours').scrollLeft"), 1000)
+        self.clean(page)
