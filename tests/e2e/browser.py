@@ -172,7 +172,7 @@ class Window:
             self.page.goto("about:blank")
 
 
-PICTURE = re.compile(r"/setups/\d+/proofs/.*\.webp$")
+PICTURE = re.compile(r"/(setups/\d+/(proofs|pictures|hours)|shoots/\d+/hours|practice/drill|log)/.*\.webp$")
 """The address of a proof."""
 
 
