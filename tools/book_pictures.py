@@ -7,7 +7,7 @@ import re
 import tempfile
 import threading
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from hashlib import sha256
 from io import BytesIO
 from pathlib import Path
@@ -17,7 +17,12 @@ from flask import Flask
 from PIL import Image
 from playwright.sync_api import sync_playwright
 
+import noggin.figures
+from noggin.core import wording
+from noggin.core.advice import way_table
 from noggin.core.planning.plan import plan
+from noggin.core.planning.way import Way
+from noggin.core.setup.setup import SetUp
 from noggin.documents.json_input import read_object
 from noggin.documents.setup import canonical, setup_of
 from noggin.photos.encode import encoded
@@ -28,6 +33,7 @@ from noggin.web.serving.server import listen
 
 FOLDER = Path(__file__).parent.parent / "docs" / "guide" / "pictures"
 MADE = FOLDER / "made.json"
+FIGURES = Path(noggin.figures.__file__).parent
 BETWEEN_PX = 6
 """Paper between two proofs."""
 
@@ -50,8 +56,8 @@ class Proofs:
     document: str
     panels: tuple[Panel, ...]
 
-    def recipes(self) -> Iterator[ProofRecipe]:
-        """What each is computed from."""
+    def shown(self) -> Iterator[tuple[SetUp, Way, str | None]]:
+        """The set-up and the way that each shows, and which part of the light."""
         for panel in self.panels:
             found = read_object((FOLDER / self.document).read_bytes())
             if panel.background is not None:
@@ -59,7 +65,26 @@ class Proofs:
             if panel.share is not None:
                 found["intent"]["flash"] = {"school": "share", "share": panel.share}
             setup = setup_of(canonical(found))
-            yield recipe_of(setup, plan(setup).way(panel.way), LARGE).alone(panel.only)
+            yield setup, plan(setup).way(panel.way), panel.only
+
+    def recipes(self) -> Iterator[ProofRecipe]:
+        """What each is computed from."""
+        for setup, way, only in self.shown():
+            yield recipe_of(setup, way, LARGE).alone(only)
+
+    def made_of(self) -> str:
+        """What they show, to what can be seen: settings, levels to a hundredth of a stop, and the
+        people."""
+        figures = b"".join(path.read_bytes() for path in sorted(FIGURES.glob("*.npz")))
+        parts = [sha256(figures).hexdigest()]
+        for setup, way, only in self.shown():
+            levels = (
+                f"{name} {wording.plain(level, 2)}"
+                for name, level in asdict(way.lighting.levels).items()
+                if level
+            )
+            parts += [setup.name, way_table.camera_text(way), way_table.power_text(way), str(only), *levels]
+        return " ".join(parts)
 
 
 @dataclass(frozen=True)
@@ -95,10 +120,7 @@ PICTURES: dict[str, Proofs | Drawing] = {
 def made_of(name: str, page: str = "") -> str:
     """What a picture is made of, as a fingerprint; a drawing is on a `page`."""
     row = PICTURES[name]
-    if isinstance(row, Proofs):
-        text = " ".join(recipe.name for recipe in row.recipes())
-    else:
-        text = _drawn(page, row.drawn)
+    text = row.made_of() if isinstance(row, Proofs) else _drawn(page, row.drawn)
     return sha256(text.encode()).hexdigest()[:20]
 
 
