@@ -137,7 +137,7 @@ class Told(unittest.TestCase):
             twice = replace(off, powers={0: max(off.powers[0] + 2 * first.face, 0.0)})
             played = play(task, [task.places(off), task.places(twice)])
             told += task.told(task, played.fired) == "half_power"
-        self.assertGreaterEqual(told, 0.7 * SEEDS_EACH)
+        self.assertGreaterEqual(told, 0.6 * SEEDS_EACH)  # where daylight leaves two thirds to see
 
     def test_high_speed_sync_at_full_power_that_falls_short(self) -> None:
         for task in assignments("black_background"):
