@@ -119,3 +119,20 @@ class Terms(Browser):
         page.locator("#i-background_level").press("Enter")
         page.wait_for_function("CSS.highlights.get('terms').size > 0")
         self.assertGreater(before, 5)
+
+
+class GuideByThumb(Browser):
+    def test_the_guide_on_a_phone(self) -> None:
+        page = self.open("/practice", viewport=SIZE, has_touch=True)
+        page.get_by_role("button", name="Lead me through a new set-up").tap()
+        expect(page.locator("#guide-title")).to_contain_text("1 of 9")
+        for button in page.locator(".guide-card a, .guide-card button, .guide-card summary").all():
+            box = button.bounding_box()
+            assert box
+            self.assertGreaterEqual(box["height"], 43.5, button.inner_text())
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0])
+        self.clean(page)
+        page.get_by_role("button", name="It is as it should be").tap()
+        expect(page.locator("#guide-title")).to_contain_text("2 of 9")
+        page.get_by_role("button", name="Close the guide").tap()
+        expect(page.locator("#guide-title")).to_have_count(0)
