@@ -16,7 +16,7 @@ from noggin.core.pops.judging import begun
 from noggin.core.pops.next_change import advise
 from noggin.core.practice.assignments import CAMERA_DRILLS, FRAMES_MOST, PAR, Assignment
 from noggin.services.practice import practice
-from noggin.services.practice.camera import BETWEEN_MIN, Played, assignment_of, finished, play
+from noggin.services.practice.camera import BETWEEN_MIN, HIDDEN_SAID, Played, assignment_of, finished, play
 from noggin.store.store import Store
 from tests.support import EXPLORE, AppCase, ready_database
 
@@ -92,6 +92,21 @@ class Assignments(unittest.TestCase):
         assert once.shown[0].picture.came_out
         self.assertNotAlmostEqual(once.shown[0].picture.came_out["subject"], levels.subject, places=2)
 
+    def test_the_aperture_asked_for_is_kept_and_what_was_hidden_is_told_at_the_end(self) -> None:
+        for task in assignments("fewest_frames"):
+            with self.subTest(seed=task.seed):
+                right = play(task, []).solution
+                other = next(one for one in task.setup.apertures if one != right.settings.aperture)
+                elsewhere = replace(right, settings=replace(right.settings, aperture=other))
+                kept, lost = (play(task, [task.places(one)], given_up=True) for one in (right, elsewhere))
+                self.assertTrue(kept.fired[0].right)
+                self.assertFalse(lost.fired[0].right)
+                self.assertIn("another aperture was asked for", lost.shown[0].words)
+                self.assertTrue(lost.over)
+                self.assertFalse(lost.passed)
+                largest = max(abs(kept.truth[key]) for key in ("background", "subject", "light 0"))
+                self.assertEqual(bool(kept.hidden), largest >= HIDDEN_SAID)
+
     def test_what_cannot_be_dialled_is_refused(self) -> None:
         task = assignment_of("sinking_sun", 3)
         at = task.places(task.start)
@@ -155,6 +170,8 @@ class Kept(AppCase):
         played = play(task, [])
         self.assertIsNone(finished(self.store, self.wiring.clock, played))
         played = played.fires(task.places(task.start))
+        self.assertIsNone(finished(self.store, self.wiring.clock, played))
+        played = play(task, [task.places(task.start)], given_up=True)
         given_up = finished(self.store, self.wiring.clock, played)
         assert given_up
         self.assertEqual((given_up.right, given_up.frames), (False, 1))

@@ -92,7 +92,7 @@ class Known(AppCase):
 
     def test_who_did_not_ask_for_it_never_sees_it_and_a_set_up_with_frames_is_past_the_bench(self) -> None:
         self.assertNotIn("guide-card", self.client.get("/setups/1").text)
-        guide.begin(self.store, self.wiring.clock, 1)
+        guide.begin(self.store, 1)
         found = guide.guide_over(self.store, self.wiring.clock, 1)
         assert found
         self.assertIn("daylight", found.done)

@@ -18,7 +18,7 @@ from noggin.core.planning.way import Way
 from noggin.core.pops.frame import Dialled
 from noggin.core.pops.judging import NEAR, begun
 from noggin.core.practice.scenes import LIGHTS, portrait
-from noggin.core.practice.task import SEEDS
+from noggin.core.practice.task import chance_of
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Stops
 from noggin.core.wording import number, plain, signed, stops
@@ -53,16 +53,18 @@ class PracticeDial:
 
 @dataclass(frozen=True)
 class Fired:
-    """One frame: what was dialled, and by how much background and face were over what was meant."""
+    """One frame: what was dialled, by how much background and face were over what was meant, and whether
+    the aperture is as it was asked for."""
 
     dialled: Dialled
     background: Stops
     face: Stops
+    as_asked: bool = True
 
     @property
     def right(self) -> bool:
-        """Whether both are within a third of a stop."""
-        return max(abs(self.background), abs(self.face)) <= NEAR + TOLERANCE
+        """Whether both are within a third of a stop, at the aperture that was asked for."""
+        return self.as_asked and self.off <= NEAR + TOLERANCE
 
     @property
     def off(self) -> Stops:
@@ -72,13 +74,15 @@ class Fired:
 
 @dataclass(frozen=True)
 class Begun:
-    """How an assignment begins: the set-up, what is asked for, where the dials are, and by how much
-    daylight has sunk at each moment (one moment alone: it stays, and frames are free)."""
+    """How an assignment begins: the set-up, what is asked for, where the dials are, by how much daylight
+    has sunk at each moment (one moment alone: it stays, and frames are free), and whether any aperture
+    will do."""
 
     setup: SetUp
     asks: str
     start: Dialled
     sunk: tuple[Stops, ...] = (0.0,)
+    any_aperture: bool = False
 
 
 @dataclass(frozen=True)
@@ -106,6 +110,10 @@ class Assignment:
     def sunk(self) -> tuple[Stops, ...]:
         """By how much daylight has sunk at each moment."""
         return self.begun.sunk
+
+    def as_asked(self, dialled: Dialled) -> bool:
+        """Whether the aperture is the one that was asked for."""
+        return self.begun.any_aperture or dialled.settings.aperture == self.start.settings.aperture
 
     @property
     def facts(self) -> tuple[tuple[str, str], ...]:
@@ -330,7 +338,7 @@ def _black_background(chance: Random) -> Begun:
         "Make the background vanish, 5½ stops under mid-tone or darker, with the face at mid-tone, at"
         " any aperture, in as few frames as you can."
     )
-    return Begun(setup, asks, _anywhere(setup, chance))
+    return Begun(setup, asks, _anywhere(setup, chance), any_aperture=True)
 
 
 def _sinking_sun(chance: Random) -> Begun:
@@ -363,9 +371,8 @@ def _to_follow(setup: SetUp) -> str:
 
 @dataclass(frozen=True)
 class CameraDrill:
-    """A kind of assignment: its key, what it trains, the beliefs that it tells, how one is made of"
-    " chance, and
-    which belief frames come from."""
+    """A kind of assignment: its key, what it trains, the beliefs that it tells, how one is made of chance,
+    and which belief frames come from."""
 
     key: str
     label: str
@@ -375,10 +382,7 @@ class CameraDrill:
 
     def assignment(self, seed: int) -> Assignment:
         """The assignment that a seed (0 to SEEDS − 1) gives, the same each time. Raises Refused."""
-        if not 0 <= seed < SEEDS:
-            raise Refused("seed", f"{seed} is outside 0 … {SEEDS - 1}")
-        chance = Random(f"{self.key} {seed}")  # noqa: S311 - repeatable, not secret
-        return Assignment(self.key, seed, self.make(chance), self.beliefs, self.told)
+        return Assignment(self.key, seed, self.make(chance_of(self.key, seed)), self.beliefs, self.told)
 
 
 CAMERA_DRILLS: dict[str, CameraDrill] = {

@@ -26,6 +26,14 @@ SEEDS = 2**31
 """Seeds of tasks: 0 up to this."""
 
 
+def chance_of(drill: str, seed: int) -> Random:
+    """The chance from which a drill's task of a seed (0 to SEEDS − 1) is made, the same each time. Raises
+    Refused."""
+    if not 0 <= seed < SEEDS:
+        raise Refused("seed", f"{seed} is outside 0 … {SEEDS - 1}")
+    return Random(f"{drill} {seed}")  # noqa: S311 - repeatable, not secret
+
+
 @dataclass(frozen=True)
 class DrillAnswer:
     """One answer: in words, by how many stops it is off where it is one in stops (None: it is right or
@@ -155,9 +163,7 @@ class Drill:
 
     def task(self, seed: int) -> Task:
         """The task that a seed (0 to SEEDS − 1) gives, the same each time. Raises Refused."""
-        if not 0 <= seed < SEEDS:
-            raise Refused("seed", f"{seed} is outside 0 … {SEEDS - 1}")
-        chance = Random(f"{self.key} {seed}")  # noqa: S311 - repeatable, not secret
+        chance = chance_of(self.key, seed)
         asked = self.make(chance)
         answers = list(asked.answers(chance))
         return Task(

@@ -1,6 +1,6 @@
 """Drills with a camera in hand: frames fired at a simulated spot, one after the other."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from random import Random
@@ -12,9 +12,10 @@ from noggin.core.pops.judging import begun
 from noggin.core.pops.target import counted, meant_subject
 from noggin.core.practice.assignments import CAMERA_DRILLS, Assignment, Fired, Frame
 from noggin.core.practice.task import TaskPicture
+from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import Stops
-from noggin.core.wording import signed
+from noggin.core.wording import listed, signed, stops
 from noggin.devices.simulated_spot import SimulatedSpot
 from noggin.documents.practice import AnswerDocument
 from noggin.services.clock import Clock
@@ -22,6 +23,9 @@ from noggin.services.practice import practice
 from noggin.store.store import Store
 
 __all__ = ["CAMERA_DRILLS", "FrameShown", "Played", "TaskPicture", "assignment_of", "finished", "play"]
+
+HIDDEN_SAID: Stops = 0.1
+"""What is hidden is told from here on."""
 
 BETWEEN_MIN = 0.5
 """Minutes from a frame to the next: fire, look, dial. No source."""
@@ -38,7 +42,8 @@ class FrameShown:
     @property
     def words(self) -> str:
         """How background and face look against what is meant."""
-        return f"background {_said(self.fired.background)}, face {_said(self.fired.face)}"
+        said = f"background {_said(self.fired.background)}, face {_said(self.fired.face)}"
+        return said if self.fired.as_asked else f"{said}; another aperture was asked for"
 
 
 def _said(off: Stops) -> str:
@@ -47,11 +52,13 @@ def _said(off: Stops) -> str:
 
 @dataclass(frozen=True)
 class Played:
-    """An assignment with the frames that were fired."""
+    """An assignment with the frames that were fired, what was hidden of it, and whether somebody gave
+    up."""
 
     assignment: Assignment
     shown: tuple[FrameShown, ...]
-    truth: dict[str, Stops]
+    truth: Mapping[str, Stops]
+    given_up: bool = False
 
     @property
     def fired(self) -> tuple[Fired, ...]:
@@ -61,7 +68,40 @@ class Played:
     @property
     def over(self) -> bool:
         """Whether nothing is left to do."""
-        return self.assignment.over(self.fired)
+        return (self.given_up and bool(self.shown)) or self.assignment.over(self.fired)
+
+    @property
+    def passed(self) -> bool:
+        """Whether it was done well."""
+        return self.assignment.passed(self.fired)
+
+    @property
+    def off(self) -> Stops:
+        """By how much the worse of background and face is off: at worst where the light goes, else at the
+        end."""
+        offs = [one.off for one in self.fired]
+        return max(offs) if self.assignment.follows else offs[-1]
+
+    @property
+    def told(self) -> str | None:
+        """The belief that the frames come from, where it was not done well."""
+        return None if self.passed else self.assignment.told(self.assignment, self.fired)
+
+    @property
+    def hidden(self) -> str:
+        """What nobody knew: by how much daylight and light are other than metered and stated. Empty where
+        nothing was."""
+        named = {
+            "background": "the background",
+            "subject": "the daylight on the face",
+            "light 0": "the light",
+        }
+        found = [
+            f"{words} {stops(abs(self.truth[key]))} {'brighter' if self.truth[key] > 0 else 'darker'}"
+            for key, words in named.items()
+            if abs(self.truth[key]) >= HIDDEN_SAID
+        ]
+        return "" if self.assignment.follows or not found else f"Hidden: {listed(found)} than stated."
 
     @property
     def dials_at(self) -> Frame:
@@ -89,14 +129,10 @@ class Played:
         return play(self.assignment, [*(one.frame for one in self.shown), frame])
 
 
-def _known(setup: SetUp, truth: dict[str, Stops]) -> SetUp:
+def _known(setup: SetUp, truth: Mapping[str, Stops]) -> SetUp:
     """The set-up as it really is."""
     scene, key, filters = setup.scene, setup.key, truth.get("filters", 0.0)
-    zones = {
-        zone: getattr(scene, zone) + truth[zone]
-        for zone in ("background", "subject", "sky", "rim")
-        if getattr(scene, zone) is not None
-    }
+    zones = {zone: getattr(scene, zone) + truth[zone] for zone in ZONES if getattr(scene, zone) is not None}
     toll = None if key.hss_toll is None else max(key.hss_toll + truth.get("toll", 0.0), 0.0)
     light = replace(key, gn_m=key.gn_m * 2 ** (truth.get("light 0", 0.0) / 2), hss_toll=toll)
     return replace(
@@ -116,7 +152,7 @@ def assignment_of(drill: str, seed: int) -> Assignment:
     return CAMERA_DRILLS[drill].assignment(seed)
 
 
-def play(assignment: Assignment, frames: Sequence[Frame]) -> Played:
+def play(assignment: Assignment, frames: Sequence[Frame], *, given_up: bool = False) -> Played:
     """Fire frames one after the other; the same frames give the same pictures. Raises Refused for a frame
     that cannot be dialled, and for more of them than there may be."""
     if len(frames) > assignment.frames_most:
@@ -128,11 +164,11 @@ def play(assignment: Assignment, frames: Sequence[Frame]) -> Played:
     hidden, shown = dict(spot.truth), []
     for index, frame in enumerate(frames):
         sunk = assignment.sunk[min(index, len(assignment.sunk) - 1)]
-        for zone in ("background", "subject", "sky", "rim"):
+        for zone in ZONES:
             if zone in hidden:
                 spot.truth[zone] = hidden[zone] - sunk
         shown.append(_fire(assignment, spot, index, frame))
-    return Played(assignment, tuple(shown), dict(spot.truth) if shown else hidden)
+    return Played(assignment, tuple(shown), hidden, given_up)
 
 
 def _fire(assignment: Assignment, spot: SimulatedSpot, index: int, frame: Frame) -> FrameShown:
@@ -143,6 +179,7 @@ def _fire(assignment: Assignment, spot: SimulatedSpot, index: int, frame: Frame)
         dialled,
         counted(setup, levels["background"] - setup.intent.background_level),
         levels["subject"] - meant_subject(setup, daylight),
+        assignment.as_asked(dialled),
     )
     words = f"Background {signed(levels['background'])}, face {signed(levels['subject'])}"
     way = as_dialled(setup, dialled.settings, dialled.powers, hss=dialled.hss)
@@ -150,22 +187,21 @@ def _fire(assignment: Assignment, spot: SimulatedSpot, index: int, frame: Frame)
 
 
 def finished(store: Store, clock: Clock, played: Played) -> AnswerDocument | None:
-    """Keep what came of it, where nothing is left to do or somebody gives up; None before the first
-    frame."""
-    assignment, fired = played.assignment, played.fired
-    if not fired:
+    """Keep what came of it, once it is over; None before that."""
+    if not played.over:
         return None
-    right, told = assignment.passed(fired), assignment.told(assignment, fired)
-    off = max(one.off for one in fired) if assignment.follows else fired[-1].off
+    task, told = played.assignment, played.told
     return practice.keep(
         store,
-        clock,
-        assignment.drill,
-        assignment.seed,
-        right,
-        (None if right else told) or assignment.beliefs[0],
-        not right and told is not None,
-        assignment.beliefs,
-        round(off, 2),
-        len(fired),
+        AnswerDocument(
+            drill=task.drill,
+            belief=told or task.beliefs[0],
+            seed=task.seed,
+            at=practice.now_text(clock),
+            right=played.passed,
+            believed=told is not None,
+            off=round(played.off, 2),
+            frames=len(played.shown),
+            against=list(task.beliefs),
+        ),
     )

@@ -96,9 +96,9 @@ def guide_over(store: Store, clock: Clock, setup_id: int, wanted: str = "") -> G
     return Guide(take, done, next((step for step in GUIDE_STEPS if step.key == wanted), at))
 
 
-def begin(store: Store, clock: Clock, setup_id: int) -> None:
+def begin(store: Store, setup_id: int) -> None:
     """Lay the guide over a set-up, where it was left. Raises NotKept."""
-    open_take(store, clock, setup_id)
+    store.setups.get(setup_id)
     store.guides.put(setup_id, is_on=True, said=store.guides.of(setup_id).said)
 
 
@@ -115,10 +115,10 @@ def close(store: Store, setup_id: int) -> None:
     store.guides.put(setup_id, is_on=False, said=store.guides.of(setup_id).said)
 
 
-def say_done(store: Store, clock: Clock, setup_id: int, step: str) -> None:
+def say_done(store: Store, setup_id: int, step: str) -> None:
     """Go on from a step though its figure is as it was. Raises NotKept, Refused."""
     if step not in THERE:
         raise Refused("step", f"'{step}' is none of {', '.join(THERE)}")
-    open_take(store, clock, setup_id)
+    store.setups.get(setup_id)
     kept = store.guides.of(setup_id)
     store.guides.put(setup_id, is_on=kept.is_on, said={*kept.said, step})

@@ -39,6 +39,7 @@ __all__ = [
     "kept_answer",
     "new_seed",
     "next_drill",
+    "now_text",
     "practised",
     "standing",
 ]
@@ -211,39 +212,32 @@ def answer(store: Store, clock: Clock, drill: str, seed: int, given: int) -> Ans
     """Take an answer, by its place; the first one to a task counts. Raises Refused."""
     asked = task(drill, seed)
     chosen = asked.answer(given)
-    off = None if chosen.off is None else round(chosen.off, 2)
-    is_right, belief = given in asked.right, asked.belief_of(given)
-    kept = keep(store, clock, drill, seed, is_right, belief, chosen.belief is not None, asked.beliefs, off)
+    kept = keep(
+        store,
+        AnswerDocument(
+            drill=drill,
+            belief=asked.belief_of(given),
+            seed=seed,
+            at=now_text(clock),
+            right=given in asked.right,
+            believed=chosen.belief is not None,
+            off=None if chosen.off is None else round(chosen.off, 2),
+            against=list(asked.beliefs),
+        ),
+    )
     return Answered(asked, kept)
 
 
-def keep(
-    store: Store,
-    clock: Clock,
-    drill: str,
-    seed: int,
-    right: bool,
-    belief: str,
-    believed: bool,
-    against: Iterable[str],
-    off: Stops | None = None,
-    frames: int | None = None,
-) -> AnswerDocument:
+def now_text(clock: Clock) -> str:
+    """Now, as answers have it."""
+    return clock().astimezone(UTC).isoformat(timespec="seconds")
+
+
+def keep(store: Store, given: AnswerDocument) -> AnswerDocument:
     """Keep an answer to a task, unless it has one: the one that it has now."""
-    given = AnswerDocument(
-        drill=drill,
-        belief=belief,
-        seed=seed,
-        at=clock().astimezone(UTC).isoformat(timespec="seconds"),
-        right=right,
-        believed=believed,
-        off=off,
-        frames=frames,
-        against=list(against),
-    )
     with store.write_transaction():
-        store.practice.add(drill, seed, given.model_dump(mode="json"))
-        return kept_answer(store, drill, seed) or given
+        store.practice.add(given.drill_key, given.seed, given.model_dump(mode="json"))
+        return kept_answer(store, given.drill_key, given.seed) or given
 
 
 def document(store: Store) -> dict[str, Any]:

@@ -33,7 +33,7 @@ def part(setup_id: int) -> str:
 def turn(setup_id: int) -> ResponseReturnValue:
     """Open the guide over a set-up (`on` 1), or close it (0)."""
     if request.form.get("on") == "1":
-        guide.begin(wiring().store, wiring().clock, setup_id)
+        guide.begin(wiring().store, setup_id)
     else:
         guide.close(wiring().store, setup_id)
     return _answer(setup_id)
@@ -43,7 +43,7 @@ def turn(setup_id: int) -> ResponseReturnValue:
 def done(setup_id: int) -> ResponseReturnValue:
     """Go on from a step (`step`)."""
     try:
-        guide.say_done(wiring().store, wiring().clock, setup_id, request.form.get("step", ""))
+        guide.say_done(wiring().store, setup_id, request.form.get("step", ""))
     except Refused:
         abort(404)
     return _answer(setup_id)

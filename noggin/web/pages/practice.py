@@ -173,23 +173,22 @@ def _with_camera(drill: str, seed: int) -> str:
         played=played,
         pictures=pictures,
         frames=_frames_text(played),
-        kept=practice.kept_answer(wiring().store, drill, seed),
-        beliefs=BY_KEY,
+        belief=BY_KEY[played.told or played.assignment.beliefs[0]] if played.over else None,
     )
 
 
 def _fire(drill: str, seed: int) -> ResponseReturnValue:
     try:
         played = _played(drill, seed)
-        if "give_up" not in request.form and not played.over:
+        if not played.over:
             played = played.fires(
                 tuple(request.form.get(dial.key, -1, type=int) for dial in played.assignment.dials)
             )
     except Refused:
         abort(404)
-    if played.over or "give_up" in request.form:
-        camera.finished(wiring().store, wiring().clock, played)
-    return redirect(url_for("practice.drill", drill=drill, seed=seed, frames=_frames_text(played)), 303)
+    camera.finished(wiring().store, wiring().clock, played)
+    frames, given_up = _frames_text(played), "1" if played.given_up else None
+    return redirect(url_for("practice.drill", drill=drill, seed=seed, frames=frames, give_up=given_up), 303)
 
 
 def _played(drill: str, seed: int) -> Played:
@@ -200,7 +199,8 @@ def _played(drill: str, seed: int) -> Played:
         frames = [tuple(int(place) for place in text.split(".")) for text in texts]
     except ValueError:
         raise Refused("frames", "cannot be read") from None
-    return camera.play(camera.assignment_of(drill, seed), frames)
+    given_up = "give_up" in request.values
+    return camera.play(camera.assignment_of(drill, seed), frames, given_up=given_up)
 
 
 def _frames_text(played: Played) -> str:
