@@ -94,7 +94,7 @@ def way_with(setup: SetUp, kind: WayKind, settings: Settings) -> Way:
     return _way(setup, kind, lighting, *verdict_of(setup, lighting))
 
 
-def as_dialled(setup: SetUp, settings: Settings, powers: Mapping[int, Stops], *, hss: bool = True) -> Way:
+def way_at(setup: SetUp, settings: Settings, powers: Mapping[int, Stops], *, hss: bool = True) -> Way:
     """What comes of settings and powers as they are dialled, whoever chose them: high-speed sync past sync
     where it is on, else within it, or with a part of the frame left dark."""
     lighting = at_powers(setup, settings, powers, hss=hss)

@@ -9,7 +9,7 @@ import numpy as np
 from noggin.core.advice.reasons import verdict
 from noggin.core.advice.verdict_words import first_lack
 from noggin.core.physics.curtains import lit_part
-from noggin.core.planning.plan import as_dialled, plan, way_with
+from noggin.core.planning.plan import plan, way_at, way_with
 from noggin.core.planning.verdicts import HOLDS, NOT_NEEDED, SHORT
 from noggin.core.planning.way import Way
 from noggin.core.planning.ways import WAYS
@@ -146,7 +146,7 @@ def _find_fault(chance: Random) -> DrillQuestion:
         "The frame",
         "; ".join(_came_out(levels, actual)),
         setup,
-        as_dialled(setup, actual.dialled.settings, _fired(actual), hss=not actual.band),
+        way_at(setup, actual.dialled.settings, _fired(actual), hss=not actual.band),
         levels,
         daylight,
     )

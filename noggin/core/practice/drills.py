@@ -2,8 +2,8 @@
 
 from noggin.core.errors import Refused
 from noggin.core.practice.cases import CASES
-from noggin.core.practice.light_seen import LIGHT_SEEN
-from noggin.core.practice.moved import MOVED
+from noggin.core.practice.controls import MOVED
+from noggin.core.practice.light_reading import LIGHT_SEEN
 from noggin.core.practice.questions import QUESTIONS
 from noggin.core.practice.task import Drill, Task
 

@@ -6,7 +6,7 @@ from functools import cached_property
 from random import Random
 
 from noggin.core.errors import Refused
-from noggin.core.planning.plan import as_dialled, plan
+from noggin.core.planning.plan import plan, way_at
 from noggin.core.pops.frame import SAID, Dialled
 from noggin.core.pops.judging import begun
 from noggin.core.pops.target import counted, meant_subject
@@ -182,7 +182,7 @@ def _fire(assignment: Assignment, spot: SimulatedSpot, index: int, frame: Frame)
         assignment.as_asked(dialled),
     )
     words = f"Background {signed(levels['background'])}, face {signed(levels['subject'])}"
-    way = as_dialled(setup, dialled.settings, dialled.powers, hss=dialled.hss)
+    way = way_at(setup, dialled.settings, dialled.powers, hss=dialled.hss)
     return FrameShown(frame, fired, TaskPicture(f"Frame {index + 1}", words, setup, way, levels, daylight))
 
 

@@ -14,9 +14,9 @@ from noggin.core.errors import Refused
 from noggin.core.practice.assignments import CAMERA_DRILLS, CameraDrill
 from noggin.core.practice.beliefs import BELIEFS, BY_KEY, Belief
 from noggin.core.practice.cases import CASES
+from noggin.core.practice.controls import MOVED
 from noggin.core.practice.drills import DRILLS, task
-from noggin.core.practice.light_seen import LIGHT_SEEN
-from noggin.core.practice.moved import MOVED
+from noggin.core.practice.light_reading import LIGHT_SEEN
 from noggin.core.practice.questions import QUESTIONS
 from noggin.core.practice.task import SEEDS, Drill, Task
 from noggin.core.units import Stops

@@ -7,7 +7,7 @@ from noggin.core.physics import dials
 from noggin.core.physics.filters import Stack
 from noggin.core.physics.power import dialled_down
 from noggin.core.planning.lighting import Settings, full_level
-from noggin.core.planning.plan import as_dialled
+from noggin.core.planning.plan import way_at
 from noggin.core.practice.scenes import LIGHTS, portrait
 from noggin.core.practice.task import Drill, DrillQuestion, TaskPicture
 from noggin.core.setup.setup import SetUp
@@ -41,7 +41,7 @@ class Dials:
 
     def picture(self, caption: str) -> TaskPicture:
         """What comes of it."""
-        way = as_dialled(self.setup, self.settings, {0: self.down})
+        way = way_at(self.setup, self.settings, {0: self.down})
         levels = way.lighting.levels
         words = f"Background {signed(levels.background)}, flash on the face {signed(levels.flash)}"
         return TaskPicture(caption, words, self.setup, way)

@@ -8,7 +8,7 @@ from noggin.core.layout.geometry import placement
 from noggin.core.layout.standing import at_angle
 from noggin.core.physics import dials, flash
 from noggin.core.planning.lighting import Settings, full_level
-from noggin.core.planning.plan import as_dialled
+from noggin.core.planning.plan import way_at
 from noggin.core.practice.scenes import FILTERS, placed
 from noggin.core.practice.task import Drill, DrillQuestion, TaskPicture
 from noggin.core.setup.camera import Camera, Lens
@@ -53,7 +53,7 @@ def _alone(
         dials.iso_dial().nearest(3.0),
     )
     full = full_level(setup, setup.key, settings) or 0.0
-    return TaskPicture("", "", setup, as_dialled(setup, settings, {0: full - level}))
+    return TaskPicture("", "", setup, way_at(setup, settings, {0: full - level}))
 
 
 WEARS = ("white dress", "dark suit")
