@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from argon2 import PasswordHasher
 from flask import Flask
 from hypothesis import settings as settings_of_cases
 from hypothesis import strategies as st
@@ -282,6 +283,10 @@ def application() -> Flask:
     app = create_app({**SETTINGS, "DATABASE": ready_database("empty")})
     app.extensions["noggin"].store.close()
     return app
+
+
+CHEAP = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
+"""For pass-phrases that guard nothing: a hash that costs no time."""
 
 
 class AppCase(unittest.TestCase):

@@ -22,11 +22,12 @@ class NoPassPhrase(NogginError):
 
 
 class PassPhrase:
-    """The pass-phrase of one database."""
+    """The pass-phrase of one database. A kept hash says itself how dear it is to try one; `hasher` says it
+    for a new one."""
 
-    def __init__(self, database: Path) -> None:
+    def __init__(self, database: Path, hasher: PasswordHasher | None = None) -> None:
         self._path = database.with_name(f"{database.name}.passphrase")
-        self._hasher = PasswordHasher()
+        self._hasher = hasher or PasswordHasher()
 
     def set(self, text: str) -> None:
         """Keep a new one; who is signed in with the old one is so no longer. Raises Refused, OSError."""

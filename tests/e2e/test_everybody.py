@@ -168,6 +168,12 @@ TEXTS_DRAWN = """
 }
 """
 
+DRAWN_AGAIN = """
+() => {
+  for (const node of document.querySelectorAll("svg text")) node.style.visibility = "";
+}
+"""
+
 
 def luminance(colour: Any) -> Any:
     """Relative luminance of sRGB, 0…255 (WCAG 2.2, definition)."""
@@ -190,15 +196,16 @@ class Contrast(Browser):
             "/reach?setup=2",
             "/log/charts",
         ):
+            page.goto(self.home + path, wait_until="networkidle")
             for theme in ("light", "dark"):
-                page.goto(self.home + path, wait_until="networkidle")
                 page.evaluate("theme => { document.documentElement.dataset.bsTheme = theme; }", theme)
+                page.evaluate(DRAWN_AGAIN)
                 texts = page.evaluate(TEXTS_DRAWN)
                 with Image.open(BytesIO(page.screenshot(full_page=True))) as shot:
-                    behind = luminance(np.asarray(shot.convert("RGB")))
+                    behind = np.asarray(shot.convert("RGB"))
                 for text in texts:
                     left, top, right, bottom = (round(edge) for edge in text["box"])
-                    patch = behind[max(top, 0) : bottom, max(left, 0) : right]
+                    patch = luminance(behind[max(top, 0) : bottom, max(left, 0) : right])
                     if not patch.size:
                         continue
                     drawn += 1

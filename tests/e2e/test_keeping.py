@@ -9,7 +9,7 @@ from noggin.services.passphrase import PassPhrase
 from noggin.services.setups import setups as services
 from noggin.web import create_app
 from tests.e2e.browser import Browser
-from tests.support import NOW, SETTINGS
+from tests.support import CHEAP, NOW, SETTINGS
 
 
 class Away(Browser):
@@ -189,7 +189,7 @@ class SignedOut(Browser):
     def set_words(self, words: str) -> None:
         """Another pass-phrase: every session ends."""
         self.words = words
-        PassPhrase(self.path).set(words)
+        PassPhrase(self.path, CHEAP).set(words)
 
     def sign_in(self, page: Page) -> None:
         page.get_by_label("Pass-phrase").fill(self.words)

@@ -11,7 +11,7 @@ from noggin.services.passphrase import PassPhrase
 from noggin.services.setups import setups as services
 from noggin.web import create_app
 from tests.e2e.browser import PHONE, Browser
-from tests.support import SETTINGS
+from tests.support import CHEAP, SETTINGS
 
 
 class Phone(Browser):
@@ -106,7 +106,7 @@ class Paired(Phone):
     """The same on a phone that was paired by its code."""
 
     def first(self) -> str:
-        PassPhrase(self.path).set("four plain words here")
+        PassPhrase(self.path, CHEAP).set("four plain words here")
         self.app = create_app({**SETTINGS, "DATABASE": self.path, "ADDRESSES": ()})
         self.store = self.app.extensions["noggin"].store
         self.addCleanup(self.store.close)
@@ -121,7 +121,7 @@ class Paired(Phone):
         self.reads_the_day()
 
     def test_after_a_new_pass_phrase_the_pages_that_were_kept_are_gone(self) -> None:
-        PassPhrase(self.path).set("other plain words here")
+        PassPhrase(self.path, CHEAP).set("other plain words here")
         self.page.goto(f"{self.home}/setups/1")
         expect(self.page.get_by_label("Pass-phrase")).to_be_visible()
         self.page.wait_for_function("async () => (await caches.keys()).length === 0")

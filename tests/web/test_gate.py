@@ -30,7 +30,7 @@ from noggin.web.pages.gate import (
 from noggin.web.serving.reachable import is_loopback
 from noggin.web.shared.secret import LENGTH, NotAKey, kept_secret
 from noggin.web.shared.wiring import STAMP_HEADER
-from tests.support import NOW, SETTINGS
+from tests.support import CHEAP, NOW, SETTINGS
 
 WORDS = "four plain words here"
 
@@ -43,7 +43,7 @@ class OnANetwork(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.database = Path(folder.name) / "noggin.sqlite3"
         self.now = NOW
-        PassPhrase(self.database).set(WORDS)
+        PassPhrase(self.database, CHEAP).set(WORDS)
         self.app = self.made()
         self.client = self.app.test_client()
 
@@ -110,7 +110,7 @@ class Gate(OnANetwork):
         self.client.post("/sign-out")
         self.assertEqual(self.client.get("/kit").status_code, 302)
         self.sign_in()
-        PassPhrase(self.database).set("other plain words here")
+        PassPhrase(self.database, CHEAP).set("other plain words here")
         self.assertEqual(self.client.get("/kit").status_code, 302)
 
     def test_hundreds_of_wrong_tries_are_slowed_to_a_crawl_and_lock_nobody_else_out(self) -> None:
@@ -208,7 +208,7 @@ class Gate(OnANetwork):
         self.now += SIGNED_IN_FOR + timedelta(minutes=1)
         # Only the time is over.
         self.assertNotIn(FORGET_HEADER, self.client.get("/kit", follow_redirects=True).headers)
-        PassPhrase(self.database).set("other plain words here")
+        PassPhrase(self.database, CHEAP).set("other plain words here")
         self.assertEqual(self.client.get("/kit", follow_redirects=True).headers[FORGET_HEADER], "pages")
         self.assertNotIn(FORGET_HEADER, self.app.test_client().get("/sign-in").headers)
 
@@ -235,7 +235,7 @@ class Gate(OnANetwork):
         with self.app.test_request_context():
             code = self.app.extensions["noggin_gate"].code()
         self.assertEqual(self.client.post(f"/pair/{code[:-2]}xx").status_code, 410)
-        PassPhrase(self.database).set("other plain words here")
+        PassPhrase(self.database, CHEAP).set("other plain words here")
         self.assertEqual(self.client.post(f"/pair/{code}").status_code, 410)
         self.assertLessEqual(CODE_GOOD_FOR, timedelta(minutes=15))
 

@@ -61,13 +61,17 @@
 
   // ---- one stop of Tab, then arrow keys: columns are `data-column`, rows go by `data-row` ----
 
+  // What is folded away is known without asking the browser, which would lay all of it out to answer.
+  const FOLDED = "details:not([open]) > :not(summary)";
   const itemsOf = (part) =>
-    [...part.querySelectorAll("a[href], summary")].filter((item) => item.closest("[data-rove]") === part && item.checkVisibility());
+    [...part.querySelectorAll("a[href], summary")].filter(
+      (item) => item.closest("[data-rove]") === part && !item.closest(FOLDED) && item.checkVisibility());
   const columnOf = (item) => item.closest("[data-column]") ?? item.closest("[data-rove]");
   const last = new Map();
   const setStops = () => {
-    for (const part of document.querySelectorAll("[data-rove]")) {
-      const items = itemsOf(part);
+    // All that is asked comes before all that is changed: the page is laid out once.
+    const found = [...document.querySelectorAll("[data-rove]")].map((part) => [part, itemsOf(part)]);
+    for (const [part, items] of found) {
       const known = items.find((item) => item === last.get(part.dataset.rove));
       const stop = known ?? items.find((item) => item.getAttribute("aria-current")) ?? items[0];
       for (const item of items) item.tabIndex = item === stop ? 0 : -1;

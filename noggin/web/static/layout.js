@@ -1,8 +1,8 @@
 /* Things on a plan: dragged by mouse or finger, or moved with the arrow keys. The server says what follows from
    it: while something moves, in words; when it is let go, the whole plan anew. */
-"use strict";
+(() => {
+  "use strict";
 
-(function () {
   const STEP = 0.05;
   const MOVES = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 1, 0], ArrowDown: [0, -1, 0], PageUp: [0, 0, 1], PageDown: [0, 0, -1] };
   const SETTLES_MS = 350;

@@ -1,8 +1,8 @@
 /* Reads the tone of a proof under the pointer, the finger or a spot that arrow keys move; the server has worked
    the tones out, in stops from mid-tone. */
-"use strict";
+(() => {
+  "use strict";
 
-(function () {
   const readings = new Map();
 
   async function reading(view) {

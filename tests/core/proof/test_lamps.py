@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from typing import ClassVar
 
 import numpy as np
 
@@ -20,11 +21,17 @@ def evening(aperture: float = 2.0) -> SetUp:
 
 
 class Lamps(unittest.TestCase):
+    proofs: ClassVar[Proofs]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.proofs = Proofs()  # what is rendered once serves every blur
+
     def recipe(self, setup: SetUp) -> ProofRecipe:
         return recipe_of(setup, plan(setup).way("within_sync"), (900, 600))
 
     def lamps(self, setup: SetUp, blur: float) -> Floats:
-        found = Proofs().plates(self.recipe(setup)).behind(blur).lamps
+        found = self.proofs.plates(self.recipe(setup)).behind(blur).lamps
         assert found is not None
         return found
 
@@ -55,9 +62,8 @@ class Lamps(unittest.TestCase):
     def test_the_background_keeps_its_level_and_is_read_beside_them(self) -> None:
         setup = evening()
         recipe = self.recipe(setup)
-        proofs = Proofs()
-        lit = proofs.picture(recipe)
-        read = proofs.plates(recipe).behind(recipe.mixture.blur).read_at
+        lit = self.proofs.picture(recipe)
+        read = self.proofs.plates(recipe).behind(recipe.mixture.blur).read_at
         assert read
         level = plan(setup).way("within_sync").lighting.levels.background
         self.assertAlmostEqual(float(lit.levels[read]), level, delta=0.05)
@@ -65,7 +71,7 @@ class Lamps(unittest.TestCase):
     def test_they_are_there_where_lamps_are_said_and_in_daylight_alone(self) -> None:
         setup = evening()
         without = replace(setup, scene=replace(setup.scene, lamps_background=None))
-        self.assertIsNone(Proofs().plates(self.recipe(without)).behind(0.0).lamps)
+        self.assertIsNone(self.proofs.plates(self.recipe(without)).behind(0.0).lamps)
         self.assertIsNone(self.recipe(without).mixture.lamps)
         self.assertIsNone(self.recipe(setup).mixture.only(None, flash=True).lamps)
         self.assertIsNotNone(self.recipe(setup).mixture.only(None, flash=False).lamps)
