@@ -4,7 +4,7 @@ read, so that what ended stays ended, whichever process is asked and however oft
 import json
 import secrets
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from hashlib import sha256
 from pathlib import Path
 from typing import Any
@@ -74,7 +74,7 @@ class Sessions:
             return {}, {}  # what cannot be read lets nobody in
 
     def _write(self, known: Mapping[str, SignedIn], codes: Mapping[str, Seconds]) -> None:
-        content = {"sessions": {key: asdict(one) for key, one in known.items()}, "codes": dict(codes)}
+        content = {"sessions": {key: vars(one) for key, one in known.items()}, "codes": dict(codes)}
         write_private(self._path, json.dumps(content).encode())
 
 

@@ -77,7 +77,7 @@ class Frames(unittest.TestCase):
 
     def test_killed_in_the_middle_none_is_lost_and_none_in_twice(self) -> None:
         view = View({"background": -1.0, "subject": 0.0, "sky": 0.3})
-        for index in range(10, 40):
+        for index in range(10, 24):
             taken = Exposure(1 / 160, 2.0, 100, 85, True, AT + timedelta(seconds=index))
             (self.folder / f"{index}.jpg").write_bytes(FileCamera(index).jpeg(view, taken))
         command = [
@@ -91,13 +91,13 @@ class Frames(unittest.TestCase):
         ]
         with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as running:
             assert running.stdout is not None
-            told = [running.stdout.readline().decode().split(":")[0] for _ in range(8)]
+            told = [running.stdout.readline().decode().split(":")[0] for _ in range(5)]
             running.kill()
         document = json.loads(run("log", "--json", "--database", self.database).stdout)
         names = [frame["file"] for frame in document["frames"]]
         self.assertLessEqual(set(told), set(names), "what was told is kept")
         self.assertEqual(len(set(names)), len(names))
-        self.assertEqual(self.frames()[-1], f"{36 - len(names)} new, {len(names)} known already, 1 skipped")
+        self.assertEqual(self.frames()[-1], f"{20 - len(names)} new, {len(names)} known already, 1 skipped")
 
     def test_the_log_comes_out_newest_first_in_every_form(self) -> None:
         self.frames()

@@ -20,7 +20,7 @@ from noggin.services.practice.camera import BETWEEN_MIN, HIDDEN_SAID, Played, as
 from noggin.store.store import Store
 from tests.support import EXPLORE, AppCase, ready_database
 
-SEEDS_EACH = 300 if EXPLORE else 8
+SEEDS_EACH = 300 if EXPLORE else 5
 PLAYERS = 100 if EXPLORE else 12
 RAW_DEVIATION = 0.1
 """Half the ± of a raw file's patch."""

@@ -15,7 +15,7 @@ from noggin.documents.paths import path_of
 from noggin.documents.setup import canonical
 from tests.support import EXPLORE
 
-COUNT = 10_000 if EXPLORE else 1_000
+COUNT = 10_000 if EXPLORE else 600
 Path = tuple[str | int, ...]
 
 

@@ -82,7 +82,9 @@ def bring_everything(store: Store, clock: Clock, files: Iterable[Named]) -> Brou
     brought = Brought()
     with store.write_transaction():
         for each in CARRIED:
-            for came in each.bring(store, clock, by_format[each.format]):
+            named = by_format[each.format]
+            # What is there already is read only where something comes that it may be the same as.
+            for came in each.bring(store, clock, named) if named else ():
                 brought = brought.and_then(came)
     return brought
 

@@ -21,7 +21,7 @@ from noggin.core.setup.setup import SetUp
 from tests.core.planning import reference
 from tests.support import EXPLORE, MOMENT
 
-COUNT = 10_000 if EXPLORE else 600
+COUNT = 10_000 if EXPLORE else 250
 REMEDIED = 20
 """Every so many of them are remedied too."""
 

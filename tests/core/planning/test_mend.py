@@ -18,7 +18,7 @@ from noggin.core.setup.setup import SetUp
 from tests.core.planning.test_second_solver import compared_setups
 from tests.support import EXPLORE, LIGHT, noon
 
-COUNT = 500 if EXPLORE else 24
+COUNT = 500 if EXPLORE else 12
 
 SPARE = 1.28825
 

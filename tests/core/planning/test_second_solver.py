@@ -18,7 +18,7 @@ from noggin.core.setup.setup import SetUp
 from tests.core.planning import reference
 from tests.support import EXPLORE
 
-COUNT = 10_000 if EXPLORE else 400
+COUNT = 10_000 if EXPLORE else 160
 
 KNOWN = LightUncertainty(0, 0, 0)
 """Figures known for sure, so that a stop of reserve is what is of use."""

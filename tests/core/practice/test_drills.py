@@ -18,7 +18,7 @@ from tests.support import EXPLORE
 
 SEEDS_EACH = 300
 
-SLOW = {"pick_way": 20, "find_fault": 20, "both_fell": 100, "daylight_fell": 100, "flash_fell": 100}
+SLOW = {"pick_way": 10, "find_fault": 10, "both_fell": 40, "daylight_fell": 40, "flash_fell": 40}
 """Drills whose tasks take a whole plan to make: so many of each, and SEEDS_EACH with NOGGIN_EXPLORE."""
 
 
