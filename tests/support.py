@@ -15,8 +15,10 @@ from zoneinfo import ZoneInfo
 
 from argon2 import PasswordHasher
 from flask import Flask
+from flask.testing import FlaskClient
 from hypothesis import settings as settings_of_cases
 from hypothesis import strategies as st
+from werkzeug.test import TestResponse
 
 from noggin.core.daylight.place import Moment, Place
 from noggin.core.physics import dials
@@ -276,12 +278,25 @@ def ready_database(name: str) -> Path:
     return path
 
 
+class Client(FlaskClient):
+    """A client that lets go of what it sent: a large form is spooled into a file (Werkzeug's
+    `stream_encode_multipart`), which nobody closes otherwise."""
+
+    def open(self, *args: Any, **options: Any) -> TestResponse:
+        """The answer to a request."""
+        answer = super().open(*args, **options)
+        for asked in (*answer.history, answer):
+            asked.request.environ["wsgi.input"].close()
+        return answer
+
+
 @cache
 def application() -> Flask:
     """The application of this process: it keeps nothing itself, so that each test puts a store of its own
     behind it."""
     app = create_app({**SETTINGS, "DATABASE": ready_database("empty")})
     app.extensions["noggin"].store.close()
+    app.test_client_class = Client
     return app
 
 

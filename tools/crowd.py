@@ -19,6 +19,7 @@ from noggin.services.clock import system_clock
 from noggin.services.gear import bags
 from noggin.services.setups import setups
 from noggin.services.whole.demo import load_demo_once
+from noggin.services.whole.opening import open_store
 from noggin.store.store import Store
 from noggin.web import create_app
 from noggin.web.serving.server import listen, usual_readers
@@ -112,23 +113,33 @@ def missing(store: Store, count: int, background: float) -> list[str]:
     return found
 
 
+def crowded(database: Path, count: int) -> tuple[list[str], int]:
+    """Serve a database with the demo in it to so many browsers at once: what was wrong, and how many
+    answers they had."""
+    app = create_app({"DATABASE": database})
+    store = app.extensions["noggin"].store
+    background = setups.enter(store, system_clock, SHARED, "ev_background", "17").setup.scene.background
+    server = listen(app, "127.0.0.1", 0, usual_readers())
+    threading.Thread(target=server.run, daemon=True).start()
+    crowd = asyncio.run(together(f"http://127.0.0.1:{server.effective_port}", count))
+    faults = [*crowd.troubles, *missing(store, count, background)]
+    server.close()
+    store.close()
+    return faults, sum(crowd.statuses.values())
+
+
 def main(arguments: list[str]) -> int:
     """Print what was wrong; 1 where anything was."""
     count = int(arguments[0]) if arguments else 24
     with tempfile.TemporaryDirectory() as folder:
-        app = create_app({"DATABASE": Path(folder) / "noggin.sqlite3"})
-        store = app.extensions["noggin"].store
+        database = Path(folder) / "noggin.sqlite3"
+        store = open_store(database)
         load_demo_once(store, system_clock)
-        background = setups.enter(store, system_clock, SHARED, "ev_background", "17").setup.scene.background
-        server = listen(app, "127.0.0.1", 0, usual_readers())
-        threading.Thread(target=server.run, daemon=True).start()
-        crowd = asyncio.run(together(f"http://127.0.0.1:{server.effective_port}", count))
-        faults = [*crowd.troubles, *missing(store, count, background)]
-        server.close()
         store.close()
+        faults, answers = crowded(database, count)
     for fault in faults[:20]:
         print(fault)
-    print(f"{count} browsers, {sum(crowd.statuses.values())} answers, {len(faults)} faults")
+    print(f"{count} browsers, {answers} answers, {len(faults)} faults")
     return 1 if faults else 0
 
 

@@ -38,6 +38,7 @@ EXCEPTIONS = {
         "content_type",
         "direct_passthrough",
         "protocol_version",
+        "test_client_class",
         "unraisablehook",
         "failfast",
         "MAX_IMAGE_PIXELS",

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from noggin.documents.daylight_table import LightOfDay
 from noggin.documents.kit import KitDocument
 from noggin.documents.log import LogDocument
+from noggin.documents.photograph import PlacesDocument
 from noggin.documents.plan import PlanDocument
 from noggin.documents.pops import PopsAnswer, PopsDocument
 from noggin.documents.practice import PracticeDocument
@@ -41,6 +42,7 @@ FORMATS = (
     Format("noggin-log", 1, LogDocument),
     Format("noggin-takes", 1, TakesDocument),
     Format("noggin-pictures", 1, PicturesDocument),
+    Format("noggin-places", 1, PlacesDocument),
     Format("noggin-practice", 1, PracticeDocument),
 )
 """Each format once."""

@@ -31,6 +31,7 @@ from noggin.documents.fields import (
 from noggin.documents.json_input import check_kind, check_notes
 from noggin.documents.layout import LayoutDocument
 from noggin.documents.lights import LightDocument
+from noggin.documents.photograph import PhotographDocument
 from noggin.documents.problems import BadDocument, Problem, problems_of, refused, shown
 from noggin.documents.written import SetUpWritten
 
@@ -136,6 +137,7 @@ class SceneDocument(Part):
     plan: LayoutDocument | None = added(None)
     daylight_k: Annotated[float, Within(limits.KELVIN)] | None = added(None)
     wet: bool = added(False)
+    photograph: PhotographDocument | None = added(None)
 
     def core(self) -> scene.Scene:
         baseline = self.moved_from.core(self.place.tz) if self.moved_from and self.place else None
@@ -155,6 +157,7 @@ class SceneDocument(Part):
             layout=_layout(self.plan),
             daylight_k=self.daylight_k,
             is_wet=self.wet,
+            photograph=self.photograph.core() if self.photograph else None,
             **self.ev100.model_dump(),
         )
 

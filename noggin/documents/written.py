@@ -93,6 +93,25 @@ class LayoutWritten(TypedDict):
     wind_deg: NotRequired[float | None]
 
 
+class PhotographZoneWritten(TypedDict):
+    box: list[float] | None
+    surface: NotRequired[str]
+    ev100: float
+    uncertainty: float | str
+
+
+class PhotographWritten(TypedDict):
+    sha256: str
+    field_deg: float
+    horizon: float
+    settings_ev100: float
+    shift: float
+    by: str
+    body: NotRequired[str]
+    taken: NotRequired[str | None]
+    zones: dict[str, PhotographZoneWritten]
+
+
 class SceneWritten(TypedDict):
     subject_distance_m: float
     background_distance_m: float
@@ -108,6 +127,7 @@ class SceneWritten(TypedDict):
     plan: NotRequired[LayoutWritten | None]
     daylight_k: NotRequired[float | None]
     wet: NotRequired[bool]
+    photograph: NotRequired[PhotographWritten | None]
 
 
 class FlashWritten(TypedDict):

@@ -20,7 +20,7 @@ BIT_FIRED = 1
 @dataclass(frozen=True)
 class Exif:
     """Settings of a frame; None where the file does not say. `taken` has its zone where the file says one,
-    `place` is latitude and longitude."""
+    `place` is latitude and longitude, `focal_35_mm` what its focal length would be on 36 mm × 24 mm."""
 
     taken: datetime | None = None
     shutter_s: float | None = None
@@ -31,6 +31,7 @@ class Exif:
     compensation: float | None = None
     body: str = ""
     place: tuple[float, float] | None = None
+    focal_35_mm: float | None = None
 
     def at(self, zone: ZoneInfo, clock_off: timedelta) -> datetime | None:
         """When it was taken, with its zone: that of the file, else the `zone` of the camera's clock, which
@@ -71,6 +72,7 @@ def read_exif(raw: bytes) -> Exif:
         _number(tags, "ExposureBiasValue"),
         _text(tags, "Model"),
         _place(tags),
+        _positive(tags, "FocalLengthIn35mmFilm"),
     )
 
 

@@ -83,6 +83,13 @@ def pictures(path: Path) -> Iterator[tuple[int, bytes]]:
             yield number, jpeg
 
 
+def photographs(path: Path) -> Iterator[bytes]:
+    """Every picture of a place that can be read."""
+    for _, jpeg in _rows(path, "photograph", ("sha256", "jpeg")):
+        if isinstance(jpeg, bytes):
+            yield jpeg
+
+
 def beside(path: Path, folder: Path) -> Path:
     """A copy of a file, and of the log beside it, to be read where SQLite may write: it reads none with a
     log in a folder that it may not write to. Raises OSError."""

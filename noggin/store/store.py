@@ -19,6 +19,7 @@ from noggin.store.engine import open_engine
 from noggin.store.errors import DATABASE_ERRORS, StoreFailed
 from noggin.store.frames import Frames, Takes
 from noggin.store.guide import Guides
+from noggin.store.photographs import Photographs
 from noggin.store.practice import PracticeAnswers
 from noggin.store.repository import KeptDocument, Repository, kept_of
 from noggin.store.tables import FrameRow, KeptRow, MarkRow, MeasurementRow, ResultRow
@@ -112,6 +113,7 @@ class Store:
         self.frames = Frames(self._transactions)
         self.practice = PracticeAnswers(self._transactions)
         self.guides = Guides(self._transactions)
+        self.photographs = Photographs(self._transactions)
 
     @classmethod
     def on_file(cls, path: Path, now: datetime | None = None) -> "Store":

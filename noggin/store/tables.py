@@ -194,3 +194,12 @@ class GuideRow(SQLModel, table=True):
     )
     is_on: bool
     said: str = Field(sa_type=Text)
+
+
+class PhotographRow(SQLModel, table=True):
+    """A picture of a place, as JPEG, by its SHA-256; documents name it."""
+
+    __tablename__ = "photograph"
+
+    sha256: str = Field(primary_key=True, sa_type=Text)
+    jpeg: bytes = Field(sa_type=LargeBinary)

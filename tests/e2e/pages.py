@@ -1,6 +1,9 @@
 """Every page of the application, found by its URL map: what is built later is in it by itself."""
 
+import json
+import os
 from contextlib import closing
+from pathlib import Path
 from typing import Any
 
 from flask import Flask
@@ -11,7 +14,7 @@ from noggin.services.day import shoots
 from noggin.services.gear import bags, kit, measuring
 from noggin.store.frames import Wanted
 from noggin.store.store import Store
-from tests.support import NOW
+from tests.support import NOW, SCRATCH
 
 QUERIES = {"reach.page": "?setup=2", "live.page": "?at=18:20&thirds=-1", "bench.page": "?look=hss"}
 """What a page is asked for besides, so that all of it shows."""
@@ -23,14 +26,18 @@ OF_ITS_OWN: dict[str, dict[str, Any]] = {"practice.chapter": {"name": "when-whic
 ALSO = ("/practice/drill/fewest_frames/7?frames=9.4.6.0.9",)
 """Pages that share their rule with another."""
 
-KNOWN: list[str] = []
-"""What was found: the demo's numbers are the same in every test."""
+KNOWN = Path(SCRATCH.name) / "pages.json"
+"""What was found, for every worker: the demo's numbers are the same in every test."""
 
 
 def pages(app: Flask, client: FlaskClient, store: Store) -> list[str]:
     """The address of each page, its numbers taken from the demo."""
-    KNOWN[:] = KNOWN or _found(app, client, store)
-    return list(KNOWN)
+    if not KNOWN.exists():
+        partly = KNOWN.with_suffix(f".{os.getpid()}")
+        partly.write_text(json.dumps(_found(app, client, store)))
+        partly.rename(KNOWN)
+    found: list[str] = json.loads(KNOWN.read_text())
+    return found
 
 
 def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:

@@ -6,8 +6,8 @@ from typing import Any
 from playwright.sync_api import expect
 
 from noggin.services.day import shoots
+from noggin.services.gear import kit
 from tests.e2e.browser import Browser
-from tests.e2e.pages import pages
 
 TOLD = """
 () => {
@@ -142,19 +142,18 @@ class Keys(Browser):
         expect(page.locator("#light-1")).to_be_focused()
 
     def test_a_set_up_put_on_the_day_has_the_focus(self) -> None:
-        found = pages(self.app, self.client, self.store)
-        page = self.open(next(path for path in found if re.fullmatch(r"/shoots/\d+", path)))
+        page = self.open(f"/shoots/{shoots.listed_shoots(self.store)[0][0].id}")
         page.get_by_role("button", name="Add", exact=True).click()
         expect(page.locator("#i-start-8")).to_be_focused()
 
     def test_a_reading_that_was_kept_and_what_a_sheet_says_have_the_focus(self) -> None:
-        found = pages(self.app, self.client, self.store)
-        page = self.open(next(path for path in found if re.fullmatch(r"/shoots/\d+", path)))
+        page = self.open(f"/shoots/{shoots.listed_shoots(self.store)[0][0].id}")
         page.locator("#read-time").fill("13:10")
         page.locator("#read-ev").fill("EV 12.3")
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.locator(":focus")).to_contain_text("13:10, sunlit side EV 12.3")
-        page.goto(self.home + next(path for path in found if "/measure/" in path))
+        light = kit.gear_named(self.store, "Large head, 600 Ws class")
+        page.goto(f"{self.home}/kit/{light}/measure/guide_number")
         page.get_by_role("button", name="Fill in simulated readings").click()
         expect(page.get_by_role("heading", name="What they say")).to_be_focused()
         page.get_by_label("One reading a line").fill("what")

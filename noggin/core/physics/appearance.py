@@ -50,6 +50,14 @@ CLOTHES = {
 }
 """Skin and clothes in words. Reflectances from memory, ±0.4 stop."""
 
+READ_OFF = {
+    "grey card": Surface("an 18% grey card", 0.18),
+    "grass": Surface("grass", 0.10),
+    "white paper": Surface("white paper", 0.90),
+    **SKINS,
+}
+"""What the light on a place is read off, where nobody with a meter stands there."""
+
 WHITE_DRESS: Stops = CLOTHES["white dress"].offset
 DARK_SUIT: Stops = CLOTHES["dark suit"].offset
 """How far over and under the light on them they come out."""

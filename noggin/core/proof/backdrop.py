@@ -38,24 +38,30 @@ Mask = NDArray[np.bool_]
 class Backdrop:
     """Tones of the place (3×h×w, 1 is the background's level), and how much of each pixel is sky (h×w);
     `read_at` is the row and column at which the background is read, where there is such a place; `lamps`
-    how much of each pixel lamps are (h×w, None: there are none)."""
+    how much of each pixel lamps are (h×w, None: there are none); `is_measured`: the tones are those of a
+    photograph, whose background is 1 where it was read."""
 
     land: Floats
     sky: Floats
     read_at: tuple[int, int] | None = None
     lamps: Floats | None = None
+    is_measured: bool = False
 
     def level_in(self, colour: Floats) -> float:
         """What the tone of the place comes to where it is read, in light of a colour of luminance 1."""
-        if self.read_at is None:
+        if self.read_at is None or self.is_measured:
             return 1.0
         row, column = self.read_at
         return max(float(LUMINANCE @ (self.land[:, row, column] * colour)), 1e-3)
 
 
-def backdrop(stage: ProofStage) -> Backdrop:
-    """What is behind the people of a stage."""
+def backdrop(stage: ProofStage, seen: Floats | None = None) -> Backdrop:
+    """What is behind the people of a stage: what is `seen` of a photograph (h×w×3), or an invented
+    place."""
     view = stage.view
+    if seen is not None:
+        no_sky = np.zeros((view.height, view.width), np.float32)
+        return Backdrop(np.ascontiguousarray(seen.transpose(2, 0, 1)), no_sky, is_measured=True)
     rays = view.rays()
     slope = floats(rays[..., 1] / np.maximum(np.hypot(rays[..., 0], rays[..., 2]), 1e-6))
     across = floats(np.arctan2(rays[..., 0], -rays[..., 2]))

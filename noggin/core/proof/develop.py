@@ -63,7 +63,8 @@ class Plates:
             soft = blurred(both.transpose(1, 2, 0), wanted * self.shape[1]).transpose(2, 0, 1)
             land, sky = np.ascontiguousarray(soft[:3]), np.clip(soft[3], 0, 1)
             shine = soft[4] if lamps else None
-            self._blurs[wanted] = Backdrop(land, sky, self.read_at(sky, lamps=shine), shine)
+            read_at = self.read_at(sky, lamps=shine)
+            self._blurs[wanted] = Backdrop(land, sky, read_at, shine, sharp.is_measured)
         return self._blurs[wanted]
 
     def read_at(

@@ -18,6 +18,7 @@ from noggin.core.proof.paint import Looks
 from noggin.core.proof.view import CameraView, view_of
 from noggin.core.setup.layout import Layout, PersonSpot, Point
 from noggin.core.setup.light import Light
+from noggin.core.setup.photograph import Photograph
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import GROUNDS
 from noggin.core.units import Metres, Stops
@@ -89,7 +90,8 @@ class StageScrim:
 @dataclass(frozen=True)
 class ProofStage:
     """Everything that stays where it is while dials are turned; x to the right, y up, z toward the camera.
-    `fine` and `samples_most` say how finely people are cut, and how often a soft light is sampled."""
+    `fine` and `samples_most` say how finely people are cut, and how often a soft light is sampled;
+    `photograph` shows the place, which is invented where there is none."""
 
     view: CameraView
     people: tuple[Posed, ...]
@@ -103,6 +105,7 @@ class ProofStage:
     has_lamps: bool
     fine: bool
     samples_most: int
+    photograph: Photograph | None = None
 
     @property
     def patches(self) -> tuple[Patches, ...]:
@@ -171,6 +174,7 @@ def stage_of(setup: SetUp, layout: Layout, size: tuple[int, int]) -> ProofStage:
         has_lamps=scene.lamps_background is not None,
         fine=fine,
         samples_most=SAMPLES_FINE if fine else SAMPLES_COARSE,
+        photograph=scene.photograph,
     )
 
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from noggin.core.layout.bounce import Patches
 from noggin.core.physics.appearance import MID_GREY, MID_TONE_REFLECTANCE
+from noggin.core.physics.colour import LUMINANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
 from noggin.core.proof.irradiance import (
     Casters,
@@ -22,6 +23,7 @@ from noggin.core.proof.irradiance import (
 )
 from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
+from noggin.core.proof.photographed import Photographs, focal_of, place_seen
 from noggin.core.proof.raster import Hits, rasterise
 from noggin.core.proof.stage import Figures, ProofStage, StageLight, StageWall
 from noggin.core.proof.view import CameraView
@@ -36,6 +38,9 @@ AROUND_M: Metres = 3.2
 
 FADES_OVER_M = (1.5, 9.0)
 """From so far behind the subject to so much farther the ground goes over into the background."""
+
+GROUND_PATTERN_MOST = 3.0
+"""A bright spot on a photograph's ground counts as so many times its mean at most."""
 
 FEET_SHADE, FEET_M = 0.45, 0.34
 """What of the sky people keep off the ground at their feet, and how far around. By eye."""
@@ -91,9 +96,9 @@ class _Plane:
 class UnitPictures:
     """The unit pictures of one stage; what does not depend on light is worked out once."""
 
-    def __init__(self, stage: ProofStage, figures: Figures) -> None:
+    def __init__(self, stage: ProofStage, figures: Figures, photographs: Photographs | None = None) -> None:
         self.stage = stage
-        self._figures = figures
+        self._figures, self._photographs = figures, photographs
         view = stage.view
         self.width, self.height = view.width, view.height
 
@@ -172,7 +177,21 @@ class UnitPictures:
     @cached_property
     def backdrop(self) -> Backdrop:
         """The place behind them."""
-        return backdrop(self.stage)
+        return backdrop(self.stage, self._photographed)
+
+    @cached_property
+    def _photographed(self) -> Floats | None:
+        """What the camera sees of the photograph of the place, h×w×3, 1 being the background's level; None
+        where there is none, or where it is not here."""
+        photograph, view = self.stage.photograph, self.stage.view
+        if photograph is None or self._photographs is None:
+            return None
+        whole = self._photographs(photograph.sha256, 1.0)
+        if whole is None:
+            return None
+        factor = view.focal_px / focal_of(whole.shape[1], photograph)
+        small = self._photographs(photograph.sha256, factor) if factor < 1 else None
+        return place_seen(view, photograph, whole if small is None else small)
 
     def _summed(self, values: Floats) -> Floats:
         """Values of fine pixels (n×3) as a picture, each weighted with its share of the pixel."""
@@ -328,10 +347,7 @@ class UnitPictures:
         places = np.stack([grid_x.ravel(), np.zeros(grid_x.size, np.float32), grid_z.ravel()], 1)
         ahead = floats(stage.view.at) + rays[pixels] * away[pixels, None]
         at = np.stack([(ahead[:, 2] - low[1]) / GROUND_CELL_M, (ahead[:, 0] - low[0]) / GROUND_CELL_M], 1)
-        grass = stage.ground == "grass"
-        hue = floats((0.88, 1.10, 0.60) if grass else (1.03, 1.0, 0.92))
-        grain = 1 + 0.10 * np.sin(ahead[:, 0] * 23 + 3 * np.sin(ahead[:, 2] * 9)) * np.sin(ahead[:, 2] * 31)
-        albedo = np.float32(stage.ground_reflectance) * hue * grain[:, None].astype(np.float32)
+        albedo = np.float32(stage.ground_reflectance) * self._pattern(pixels, ahead)
         up = np.tile(floats((0, 1, 0)), (len(places), 1))
         return _Plane(
             places.astype(np.float32),
@@ -342,6 +358,17 @@ class UnitPictures:
             albedo,
             cover[pixels],
         )
+
+    def _pattern(self, pixels: Indices, ahead: Floats) -> Floats:
+        """What parts of the ground throw back of its mean, by channel: as a photograph has it, or
+        invented."""
+        if self._photographed is not None and len(pixels):
+            seen = self._photographed.reshape(-1, 3)[pixels]
+            mean = max(float((seen @ LUMINANCE).mean()), 1e-3)
+            return floats(np.minimum(seen / np.float32(mean), GROUND_PATTERN_MOST))
+        hue = floats((0.88, 1.10, 0.60) if self.stage.ground == "grass" else (1.03, 1.0, 0.92))
+        grain = 1 + 0.10 * np.sin(ahead[:, 0] * 23 + 3 * np.sin(ahead[:, 2] * 9)) * np.sin(ahead[:, 2] * 31)
+        return floats(hue * grain[:, None])
 
     def _wall_met(self, wall: StageWall, rays: Floats) -> Floats:
         """How far along each ray it meets a wall, infinite where it does not."""

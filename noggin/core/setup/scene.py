@@ -8,6 +8,7 @@ from noggin.core.daylight.place import USUAL_GROUND, Moment
 from noggin.core.errors import Refused
 from noggin.core.physics.appearance import CLOTHES, SKINS, Surface
 from noggin.core.setup.layout import Layout
+from noggin.core.setup.photograph import Photograph
 from noggin.core.tables import SKIES, SOURCES
 from noggin.core.units import EV100, Metres, Stops
 from noggin.core.wording import metres
@@ -69,8 +70,8 @@ class Scene:
     `subject_uncertainty` the ± of the readings in stops, `gust_m_s` the wind, `moment` where and when,
     where that is known, `people` who is in it, `lamps_…` what lamps alone give a zone, `baseline` what
     the zones were before they were moved to that moment, `layout` where everything stands,
-    `daylight_k` the colour temperature of daylight where it was read, and `is_wet` that it rains or all is
-    wet.
+    `daylight_k` the colour temperature of daylight where it was read, `is_wet` that it rains or all is
+    wet, and `photograph` the place as a picture shows it.
     """
 
     subject_distance_m: Metres
@@ -92,6 +93,7 @@ class Scene:
     layout: Layout | None = None
     daylight_k: float | None = None
     is_wet: bool = False
+    photograph: Photograph | None = None
 
     def __post_init__(self) -> None:
         limits.SUBJECT_DISTANCE.check("subject_distance_m", self.subject_distance_m)

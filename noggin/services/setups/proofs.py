@@ -2,7 +2,7 @@
 while it is of use, by what it was worked out from, and never more of it than a bound allows."""
 
 from collections import OrderedDict
-from collections.abc import Hashable, Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import sha256
 from math import dist
@@ -19,6 +19,7 @@ from noggin.core.planning.way import Way
 from noggin.core.proof.develop import Card, Picture, Plates, develop
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.mixture import SKY, SUN, SUN_BACK, Mixture, mixture, thrown_back
+from noggin.core.proof.photographed import Photographs
 from noggin.core.proof.stage import (
     SAMPLES_SMALL,
     ProofStage,
@@ -33,6 +34,7 @@ from noggin.core.setup.setup import SetUp
 from noggin.figures import figure
 from noggin.photos.encode import encoded, one_below_another
 from noggin.photos.patches import BINS, DARKEST_SHOWN
+from noggin.photos.place_copy import linear_copy
 from noggin.services.setups.shelf import Shelf, array_bytes
 
 LARGE = (600, 400)
@@ -168,11 +170,16 @@ class Staged:
         return self.plates
 
 
+def _none_kept(_: str) -> bytes | None:
+    return None
+
+
 class Proofs:
     """Makes proofs, one at a time: two would only wait for the same processor."""
 
     def __init__(self, most: float = STAGES_MOST_BYTES) -> None:
         self._lock = RLock()
+        self._kept_copies: Callable[[str], bytes | None] = _none_kept
         self._most = most
         self._stages = Shelf[Staged](most, array_bytes)
         self._files = Shelf[bytes](FILES_MOST_BYTES, lambda files: float(sum(map(len, files))))
@@ -181,6 +188,14 @@ class Proofs:
     def bytes_kept(self) -> float:
         """Bytes that stages take, unit pictures among them."""
         return self._stages.bytes_kept
+
+    def take_photographs_from(self, copies: Callable[[str], bytes | None]) -> None:
+        """Where copies of photographs are, by their names: until then, places are invented."""
+        self._kept_copies = copies
+
+    def _photograph(self, name: str, factor: float) -> Floats | None:
+        jpeg = self._kept_copies(name)
+        return None if jpeg is None else linear_copy(jpeg, factor)
 
     def clear(self) -> None:
         """Keep nothing of what was made so far."""
@@ -266,7 +281,9 @@ class Proofs:
 
     def _plates_of(self, recipe: ProofRecipe, small: bool) -> Plates:
         stage = halved(recipe.stage) if small else recipe.stage
-        plates = self._stages.get(stage, lambda: _staged(stage)).lit_by(recipe, self._most / 2)
+        plates = self._stages.get(stage, lambda: _staged(stage, self._photograph)).lit_by(
+            recipe, self._most / 2
+        )
         self._stages.trim()
         return plates
 
@@ -305,8 +322,8 @@ def _unit(found: UnitPictures, recipe: ProofRecipe, name: str) -> UnitPicture:
     return found.of_source(dict(recipe.sources)[name])
 
 
-def _staged(stage: ProofStage) -> Staged:
-    found = UnitPictures(stage, figure)
+def _staged(stage: ProofStage, photographs: Photographs) -> Staged:
+    found = UnitPictures(stage, figure, photographs)
     plates = Plates(
         {}, found.cover, found.place_cover, found.mean_albedo, found.backdrop, lambda: found.shares
     )

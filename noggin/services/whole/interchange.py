@@ -13,6 +13,7 @@ from noggin.documents import archive
 from noggin.documents.kit import FORMAT as KIT
 from noggin.documents.log import FORMAT as LOG
 from noggin.documents.log import read_entry
+from noggin.documents.photograph import PLACES, places_document, read_places
 from noggin.documents.practice import FORMAT as PRACTICE
 from noggin.documents.problems import BadDocument, Problem
 from noggin.documents.setup import FORMAT as SETUP
@@ -28,6 +29,7 @@ from noggin.documents.takes import (
     takes_document,
 )
 from noggin.photos.photo import is_small_jpeg
+from noggin.photos.place_copy import check_copy
 from noggin.services.clock import Clock
 from noggin.services.day.shoot_document import import_shoot, shoot_document
 from noggin.services.day.shoots import open_shoot
@@ -127,6 +129,24 @@ def _bring_setups(store: Store, clock: Clock, documents: Iterable[Named]) -> Ite
                 yield Brought(same=(document["name"],))
             else:
                 yield bring_in(store, clock, SETUPS, document, None)[1]
+
+
+def _place_files(store: Store, _: Clock) -> Iterator[tuple[str, bytes]]:
+    named = [json.loads(text)["scene"].get("photograph") for text in store.setups.texts().values()]
+    names = [each["sha256"] for each in named if each]
+    for place, (_name, jpeg) in enumerate(store.photographs.some(names), start=1):
+        yield archive.file_name("places", place, "place"), archive.text_of(places_document([jpeg]))
+
+
+def _bring_places(store: Store, _: Clock, documents: Iterable[Named]) -> Iterator[Brought]:
+    for name, document in documents:
+        with _named(name):
+            jpegs = read_places(document)
+            for jpeg in jpegs:
+                check_copy(jpeg)
+            there = store.photographs.names()
+            new = sum(store.photographs.put(jpeg) not in there for jpeg in jpegs)
+            yield _counted(new, len(jpegs) - new, "pictures of places")
 
 
 def _shoot(store: Store, clock: Clock, number: int) -> dict[str, Any]:
@@ -271,6 +291,7 @@ def _bring_practice(store: Store, _: Clock, documents: Iterable[Named]) -> Itera
 CARRIED = (
     GoesAlong(KIT, _kit_files, _bring_kit),
     GoesAlong(SETUP, _setup_files, _bring_setups),
+    GoesAlong(PLACES, _place_files, _bring_places),
     GoesAlong(SHOOT, _shoot_files, _bring_shoots),
     GoesAlong(LOG, _log_files, _bring_log),
     GoesAlong(TAKES, _take_files, _bring_takes),

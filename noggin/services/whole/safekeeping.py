@@ -259,6 +259,8 @@ def salvage(path: Path, folder: Path, clock: Clock) -> Salvaged:
                     store.measurements.add(
                         numbers[reading.gear_id], canonical_measurement(json.loads(reading.text))
                     )
+        for jpeg in salvage_rows.photographs(path):
+            store.photographs.put(jpeg)
         _put_log_again(store, clock, path, numbers)
         written = archive.write_folder(everything(store, clock), folder)
         store.close()

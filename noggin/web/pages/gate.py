@@ -58,7 +58,7 @@ OPEN = {
 """What is answered to anybody."""
 
 
-AT_THE_SPOT = {"bench", "guide", "layout", "live", "proofs", "shoots", "spot"}
+AT_THE_SPOT = {"bench", "guide", "layout", "live", "photograph", "proofs", "shoots", "spot"}
 """Blueprints of what a paired phone may change: what is done where the picture is taken."""
 
 AT_THE_SPOT_TOO = {

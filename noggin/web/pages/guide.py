@@ -12,7 +12,10 @@ pages = Blueprint("guide", __name__)
 
 @pages.app_template_global("guide_over")
 def guide_over(setup_id: int) -> guide.Guide | None:
-    """The guide over a set-up, where it is open; `guide` of the address is a step to be read again."""
+    """The guide over a set-up, where it is open; `guide` of the address is a step to be read again. Over
+    the sample page, whose set-up is nobody's, there is none, and nothing is read for it."""
+    if not setup_id:
+        return None
     return guide.guide_over(wiring().store, wiring().clock, setup_id, request.args.get("guide", ""))
 
 

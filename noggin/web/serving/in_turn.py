@@ -26,6 +26,9 @@ IMPORTS = (
     "spot.pop_file",
     "log.measure",
     "log.full_size",
+    "photograph.bring",
+    "photograph.other",
+    "photograph.scout",
     "kit.fit_curve",
 )
 """What reads files from elsewhere: never in the process that everybody waits for, and not for long."""

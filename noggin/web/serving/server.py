@@ -103,5 +103,6 @@ class Server:
     def close(self) -> None:
         """Answer nothing any more."""
         self._closed = True
+        self._inner.task_dispatcher.shutdown()  # what is answered now is answered, on sockets still there
         self._inner.close()
         self.in_turn.stop()

@@ -32,7 +32,16 @@ TOGETHER = {
     "together.css": (
         "vendor/bootstrap/bootstrap.cut.css",
         *("noggin.css", "bench.css", "places.css", "kit.css", "day.css", "live.css", "spot.css", "log.css"),
-        *("practice.css", "hours.css", "two.css", "guide.css", "safe.css", "drawings.css", "proof.css"),
+        *(
+            "practice.css",
+            "hours.css",
+            "two.css",
+            "guide.css",
+            "safe.css",
+            "photograph.css",
+            "drawings.css",
+            "proof.css",
+        ),
         *("layout.css", "hands.css", "paper.css"),
     ),
     "together.js": (

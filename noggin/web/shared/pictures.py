@@ -59,6 +59,10 @@ class Pictures:
         """The proofs of a board as the bytes of one file."""
         return SHARED.board(name, recipes)
 
+    def take_photographs_from(self, copies: Callable[[str], bytes | None]) -> None:
+        """Where the places of set-ups are seen on photographs."""
+        SHARED.take_photographs_from(copies)
+
     def let_go(self) -> None:
         """Keep nothing that can be rendered again."""
         SHARED.clear()

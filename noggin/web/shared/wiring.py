@@ -28,6 +28,9 @@ class Wiring:
     pictures: Pictures = field(default_factory=Pictures)
     memory: Callable[[], dict[str, Any]] = field(default=dict)
 
+    def __post_init__(self) -> None:
+        self.pictures.take_photographs_from(self.store.photographs.get)
+
     def let_go(self) -> None:
         """Keep nothing that can be made again."""
         self.pictures.let_go()

@@ -1,9 +1,9 @@
 /* A box dragged on a frame's small picture, as percent of it, into the fields that take it in figures too. */
-"use strict";
+(() => {
+  "use strict";
 
-(function () {
   const form = document.querySelector("[data-box]");
-  const figure = document.querySelector(".log-picture");
+  const figure = document.querySelector("[data-boxed]");
   if (!form || !figure) return;
   const image = figure.querySelector("img");
   const box = document.createElementNS("http://www.w3.org/2000/svg", "svg");
@@ -30,7 +30,7 @@
   }
 
   image.addEventListener("pointerdown", (event) => {
-    if (!form.closest("details").open) return;
+    if (form.closest("details:not([open])")) return;
     event.preventDefault();
     image.setPointerCapture(event.pointerId);
     from = at(event);

@@ -72,7 +72,7 @@ class AgainstSums(unittest.TestCase):
         for time_s in (1 / 60, 1 / 250, 1 / 500, 1 / 1000, 1 / 4000):
             opening = Opening("focal_plane", time_s, 1 / 250)
             pop = Pop(short, 1 / 64, opening.ready_s)
-            rows = [(index + 0.5) / 1000 for index in range(200)]
+            rows = [(index + 0.5) / 200 for index in range(200)]
             lit = sum(share_of_pop(opening, pop, row) > 0.5 for row in rows) / 200
             self.assertAlmostEqual(lit, lit_part(time_s, 1 / 250), delta=0.01)
             self.assertAlmostEqual(opening.lit_part, lit_part(time_s, 1 / 250))
