@@ -80,6 +80,36 @@ def bride_dress(points: Points) -> Field:
     return found + creases
 
 
+LOCKS = (
+    (17, 0.0016, 0.4, 7),
+    (29, 0.0013, 2.1, -9),
+    (47, 0.0009, 4.0, 12),
+    (83, 0.0006, 1.1, -14),
+    (139, 0.0004, 5.2, 17),
+    (211, 0.0003, 3.3, -21),
+)
+"""Waves that make locks of hair and strands of locks: how many around, how high (metres), where they begin,
+how much they turn on the way down. By eye."""
+
+
+def locks(points: Points, across: float) -> Field:
+    """How far hair stands out in locks and strands, which come from a parting at `across`."""
+    x, y = points[..., 0] - across, points[..., 1]
+    around = np.arctan2(x, points[..., 2] + 0.16) + 0.06 * np.sin(21 * y + 1.0) + 0.03 * np.sin(55 * y)
+    waves = [high * np.sin(often * around + start + turn * y) for often, high, start, turn in LOCKS]
+    parting = 0.0035 * np.exp(-((x / 0.0045) ** 2)) * (y > 0.05) * (points[..., 2] > -0.06)
+    found: Field = np.sum(waves, axis=0) - parting
+    return found
+
+
+def uneven(points: Points) -> Field:
+    """How a hairline is nowhere even, metres."""
+    x, y = points[..., 0], points[..., 1]
+    return (
+        0.0022 * np.sin(170 * x + 40 * y) + 0.0016 * np.sin(97 * x - 130 * y + 2) + 0.001 * np.sin(310 * x)
+    )
+
+
 def bride_hair(points: Points) -> Field:
     """Taken back from the face, falling behind the shoulders."""
     top = ellipsoid(points, (0, 0.040, -0.016), (0.0880, 0.0880, 0.1130))
@@ -91,11 +121,10 @@ def bride_hair(points: Points) -> Field:
     found = union(top, fall, 0.035)
     lock = capsule(mirrored(points), (0.070, 0.030, 0.004), (0.083, -0.150, -0.050), 0.015, 0.020)
     found = union(found, lock, 0.022)
-    found = cut(found, ellipsoid(points, (0.010, -0.034, 0.092), (0.0700, 0.1030, 0.0960)), 0.014)
-    strands = 0.0005 * np.sin(
-        150 * np.arctan2(points[..., 0] - 0.012, points[..., 2] + 0.16) + 9 * points[..., 1]
-    )
-    return found + strands
+    face = ellipsoid(points, (0.010, -0.034, 0.092), (0.0700, 0.1030, 0.0960))
+    found = cut(found - 0.8 * locks(points, 0.012), face + uneven(points), 0.012)
+    ends = -0.300 + 0.012 * np.sin(90 * points[..., 0]) + 0.006 * np.sin(230 * points[..., 0] + 1)
+    return np.maximum(found, ends - points[..., 1])
 
 
 def bride_flowers(points: Points) -> Field:
@@ -144,14 +173,17 @@ def groom_shirt(points: Points) -> Field:
 
 
 def groom_hair(points: Points) -> Field:
-    """Cut short."""
-    found = ellipsoid(points, (0, 0.042, -0.020), (0.0855, 0.0850, 0.1150))
-    found = cut(found, ellipsoid(points, (0.006, -0.042, 0.090), (0.0740, 0.1080, 0.0920)), 0.012)
-    found = cut(found, ellipsoid(mirrored(points), (0.090, -0.072, 0.020), (0.046, 0.064, 0.080)), 0.010)
-    strands = 0.0005 * np.sin(
-        150 * np.arctan2(points[..., 0] - 0.02, points[..., 2] + 0.14) + 14 * points[..., 1]
+    """Cut short at the sides, longer on top and brushed over from a parting."""
+    found = union(
+        ellipsoid(points, (0, 0.034, -0.022), (0.0825, 0.0800, 0.1120)),
+        ellipsoid(points, (-0.006, 0.066, -0.004), (0.0700, 0.0660, 0.0980)),
+        0.020,
     )
-    return found + strands
+    found = union(found, ellipsoid(points, (-0.012, 0.098, 0.040), (0.0500, 0.0260, 0.0420)), 0.030)
+    brow = ellipsoid(points, (0.006, -0.042, 0.090), (0.0740, 0.1080, 0.0920))
+    found = cut(found - 0.7 * locks(points, 0.030), brow + uneven(points), 0.008)
+    ears = ellipsoid(mirrored(points), (0.090, -0.072, 0.020), (0.046, 0.064, 0.080))
+    return cut(found, ears + 0.6 * uneven(points), 0.008)
 
 
 def groom_shoes(points: Points) -> Field:
@@ -164,13 +196,13 @@ Box = tuple[Triple, Triple]
 
 SHAPES: dict[str, tuple[tuple[int, Shape, Box, float], ...]] = {
     "gown": (
-        (HAIR, bride_hair, ((-0.12, -0.36, -0.17), (0.12, 0.155, 0.115)), 0.0045),
+        (HAIR, bride_hair, ((-0.12, -0.36, -0.17), (0.12, 0.155, 0.115)), 0.0032),
         (CLOTH, bride_dress, ((-0.22, -0.70, -0.17), (0.22, -0.50, 0.15)), 0.0080),
         (CLOTH, bride_dress, ((-0.46, -1.60, -0.46), (0.46, -0.645, 0.44)), 0.0140),
         (FLOWERS, bride_flowers, ((-0.12, -0.71, 0.10), (0.12, -0.49, 0.28)), 0.0060),
     ),
     "suit": (
-        (HAIR, groom_hair, ((-0.11, -0.12, -0.16), (0.11, 0.155, 0.115)), 0.0040),
+        (HAIR, groom_hair, ((-0.11, -0.12, -0.16), (0.11, 0.160, 0.115)), 0.0030),
         (CLOTH, groom_suit, ((-0.34, -0.95, -0.20), (0.34, -0.15, 0.18)), 0.0090),
         (CLOTH, groom_suit, ((-0.24, -1.60, -0.16), (0.24, -0.90, 0.14)), 0.0140),
         (SHIRT, groom_shirt, ((-0.32, -0.84, -0.14), (0.32, -0.13, 0.14)), 0.0060),

@@ -21,7 +21,7 @@ from noggin.core.proof.irradiance import (
     samples_of,
     sun_on_stage,
 )
-from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
+from noggin.core.proof.mesh import EYES, HAIR, SKIN, Bytes, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.photographed import Photographs, focal_of, place_seen
 from noggin.core.proof.raster import Hits, rasterise
@@ -45,6 +45,11 @@ GROUND_PATTERN_MOST = 3.0
 FEET_SHADE, FEET_M = 0.45, 0.34
 """What of the sky people keep off the ground at their feet, and how far around. By eye."""
 
+GLOSS = {SKIN: (0.028, 14.0), HAIR: (0.046, 22.0)}
+"""What skin and hair mirror of a light straight on, by their refractive indices (1.4 and 1.55, Fresnel),
+and the exponent of the lobe (Blinn and Phong, normalised after Akenine-Möller, Haines and Hoffman,
+Real-Time Rendering; how rough they are is by eye)."""
+
 SHEEN, CORNEA = 0.035, 9.0
 """What an eye mirrors of a light's face, and how bright that is. By eye."""
 
@@ -67,7 +72,7 @@ class UnitPicture:
 class _Seen:
     """What pixels see of the people: a pixel of the picture for each fine one, whom it sees, its weights on
     the people's vertices (positions in `vertices`), and what it throws back; and of those that see an eye,
-    where they are and how they face."""
+    where they are and how they face; `vertex_parts` says what part of a figure each vertex is of."""
 
     pixels: Indices
     who: Bytes
@@ -75,6 +80,7 @@ class _Seen:
     weights: Floats
     albedo: Floats
     vertices: Indices
+    vertex_parts: Bytes
     eyes: Indices
     eye_places: Floats
     eye_normals: Floats
@@ -139,6 +145,8 @@ class UnitPictures:
             some = who == index
             albedo[some] = paint(part[some], own[some], person.looks)
         eyes = np.nonzero(part == EYES)[0].astype(np.int32)
+        parts = np.zeros(len(mesh.own), np.uint8)
+        parts[corners] = part[:, None]
         return _Seen(
             ((rows // OVERSAMPLED) * self.width + columns // OVERSAMPLED).astype(np.int32),
             who,
@@ -146,6 +154,7 @@ class UnitPictures:
             hits.weights,
             albedo,
             vertices.astype(np.int32),
+            parts[vertices],
             eyes,
             _mixed(mesh.places, corners[eyes], hits.weights[eyes]),
             _mixed(mesh.normals, corners[eyes], hits.weights[eyes]),
@@ -210,12 +219,14 @@ class UnitPictures:
         level = from_source(source, places, normals, self.casters, samples)
         if source.thrown_on:
             level += self._thrown(lambda at, facing: from_source(source, at, facing, self.casters, samples))
-        return self._picture(level, source)
+        toward = floats(source.at) - places[: len(self._seen.vertices)]
+        return self._picture(level, source, toward)
 
     def of_sun(self, toward: Floats) -> UnitPicture:
         """What the sun makes, a surface square to it having a level of 0 where the face is."""
         places, normals = self._everywhere
-        return self._picture(sun_on_stage(self.stage, toward, places, normals, self.casters))
+        level = sun_on_stage(self.stage, toward, places, normals, self.casters)
+        return self._picture(level, None, floats(toward)[None])
 
     def of_sun_thrown_on(self, toward: Floats) -> UnitPicture:
         """What walls and reflectors make of the same sun."""
@@ -275,11 +286,16 @@ class UnitPictures:
         normals = [mesh.normals[vertices], *(plane.normals for plane in self._planes)]
         return np.concatenate(places), np.concatenate(normals)
 
-    def _picture(self, level: Floats, catchlight: StageLight | None = None) -> UnitPicture:
-        """A picture from the light on all places; a light is mirrored in the eyes."""
+    def _picture(
+        self, level: Floats, catchlight: StageLight | None = None, toward: Floats | None = None
+    ) -> UnitPicture:
+        """A picture from the light on all places; a light is mirrored in the eyes, and skin and hair shine
+        where it comes from `toward` (n×3, from what is seen of people)."""
         seen, done = self._seen, len(self._seen.vertices)
-        light = np.einsum("ij,ij->i", level[:done][seen.corners], seen.weights)
+        light = _at_pixels(level[:done], seen)
         values = seen.albedo * light[:, None]
+        if toward is not None:
+            values += _at_pixels(level[:done] * self._gloss(toward), seen)[:, None]
         if catchlight is not None:
             self._mirror(values, catchlight)
         people = self._summed(values) * np.float32(MID_GREY / MID_TONE_REFLECTANCE)
@@ -292,6 +308,21 @@ class UnitPictures:
             place[:, plane.pixels] += plane.albedo.T * (_between(grid, plane.at) * plane.cover)
         place *= np.float32(MID_GREY / MID_TONE_REFLECTANCE)
         return UnitPicture(people, place.reshape(3, self.height, self.width))
+
+    def _gloss(self, toward: Floats) -> Floats:
+        """What vertices of skin and hair mirror of light from `toward` for each unit that falls on them."""
+        seen = self._seen
+        found = np.zeros(len(seen.vertices), np.float32)
+        for part, (straight, sharp) in GLOSS.items():
+            some = np.nonzero(seen.vertex_parts == part)[0]
+            own = seen.vertices[some]
+            back = _unit(floats(self.stage.view.at) - self.mesh.places[own])
+            half = _unit(_unit(toward if len(toward) == 1 else toward[some]) + back)
+            facing = np.einsum("ij,ij->i", half, self.mesh.normals[own]).clip(1e-6, 1)
+            grazing = np.einsum("ij,ij->i", half, back).clip(0, 1)
+            mirrored = straight + (1 - straight) * (1 - grazing) ** 5  # Schlick
+            found[some] = mirrored * ((sharp + 8) / 8) * facing ** np.float32(sharp)
+        return found
 
     def _mirror(self, values: Floats, source: StageLight) -> None:
         """The light's face, mirrored in the eyes."""
@@ -420,6 +451,20 @@ class UnitPictures:
         for plane in self._planes:
             found[plane.pixels] += plane.cover
         return found.reshape(self.height, self.width)
+
+
+def _at_pixels(values: Floats, seen: _Seen) -> Floats:
+    """What vertices have, one figure each, for every fine pixel."""
+    found: Floats = values[seen.corners[:, 0]] * seen.weights[:, 0]
+    for corner in (1, 2):
+        found += values[seen.corners[:, corner]] * seen.weights[:, corner]
+    return found
+
+
+def _unit(vectors: Floats) -> Floats:
+    """Vectors of length 1 of the same directions."""
+    long = np.sqrt(np.einsum("ij,ij->i", vectors, vectors))
+    return floats(vectors / np.maximum(long, 1e-9)[:, None])
 
 
 def _mixed(values: Floats, corners: Indices, weights: Floats) -> Floats:
