@@ -135,6 +135,15 @@ class TwoPictures(AppCase):
         self.assertNotEqual(first.rsplit("/", 1)[1], second.rsplit("/", 1)[1])
         self.assertNotEqual(self.client.get(first).data, self.client.get(second).data)
 
+    def test_two_looks_of_a_take(self) -> None:
+        self.client.post("/setups/1/shoot/look-on", data={"look": "dusk at noon"})
+        page = self.client.get("/setups/1/pictures?first=nd&second=look-1")
+        self.assertIn("Look ‘dusk at noon", page.text)
+        first, second = self.shown("/setups/1/pictures?first=nd&second=look-1")
+        self.assertIn("/pictures/look-1/", second)
+        self.assertNotEqual(self.client.get(first).data, self.client.get(second).data)
+        self.assertEqual(self.client.get("/setups/1/pictures/look-2/0.webp").status_code, 404)
+
     def test_what_was_planned_and_what_was_shot(self) -> None:
         frames = [
             frame

@@ -13,6 +13,8 @@ from noggin.core.setup.setup import SetUp
 from noggin.core.wording import signed
 from noggin.documents.log import FrameEntry
 from noggin.documents.pops import LOOKS_MOST
+from noggin.documents.setup import setup_of
+from noggin.store.store import Store
 
 FIRST = ""
 """The look that the set-up itself means."""
@@ -113,3 +115,9 @@ def take_in(meant: dict[str, Meant], entry: FrameEntry) -> Meant:
     if entry.wanted:
         meant[look] = as_it_came(was, {str(zone): level for zone, level in entry.wanted.items()})
     return was
+
+
+def looks_of(store: Store, setup_id: int) -> tuple[Meant, ...]:
+    """The looks beside the first that a set-up's last take holds."""
+    kept = store.takes.latest(setup_id)
+    return () if kept is None else TakeLooks.of(setup_of(kept.document["setup"]), kept.document).others

@@ -7,6 +7,7 @@ from flask import Blueprint, Response, abort, jsonify, redirect, render_template
 from flask.typing import ResponseReturnValue
 
 from noggin.services.errors import Refused
+from noggin.services.frames.looks import looks_of
 from noggin.services.setups import setups as services
 from noggin.services.setups.proof_file import png_of
 from noggin.services.setups.proofs import (
@@ -124,19 +125,21 @@ def tones(setup_id: int, key: str, name: str) -> ResponseReturnValue:
 
 @pages.get("/setups/<int:setup_id>/pictures")
 def two(setup_id: int) -> str:
-    """Two pictures with a slider between them: methods, or the version that is pinned (`first`,
+    """Two pictures with a slider between them: methods, looks, or the version that is pinned (`first`,
     `second`)."""
     opened = services.open_setup(wiring().store, setup_id)
-    first, second = chosen_two(opened, request.args.get("first", ""), request.args.get("second", ""))
-    return render_template(
-        "bench/two.html", opened=opened, choices=pictures_of(opened), first=first, second=second
+    choices = pictures_of(opened, looks_of(wiring().store, setup_id))
+    first, second = chosen_two(
+        choices, opened, request.args.get("first", ""), request.args.get("second", "")
     )
+    return render_template("bench/two.html", opened=opened, choices=choices, first=first, second=second)
 
 
 @pages.get("/setups/<int:setup_id>/pictures/<key>/<name>.webp")
 def two_picture(setup_id: int, key: str, name: str) -> ResponseReturnValue:
     """One of them, under an address of its content."""
-    choice = pictures_of(services.open_setup(wiring().store, setup_id)).get(key)
+    store = wiring().store
+    choice = pictures_of(services.open_setup(store, setup_id), looks_of(store, setup_id)).get(key)
     if choice is None:
         abort(404)
     return proof_answer(
