@@ -186,6 +186,19 @@ def groom_hair(points: Points) -> Field:
     return cut(found, ears + 0.6 * uneven(points), 0.008)
 
 
+def child_hair(points: Points) -> Field:
+    """Chin-long, with a fringe."""
+    found = union(
+        ellipsoid(points, (0, 0.044, -0.018), (0.0890, 0.0900, 0.1120)),
+        ellipsoid(points, (0, -0.028, -0.056), (0.0860, 0.0900, 0.0640)),
+        0.030,
+    )
+    face = ellipsoid(points, (0.0, -0.062, 0.092), (0.0690, 0.1080, 0.0900))
+    found = cut(found - 0.8 * locks(points, -0.010), face + uneven(points), 0.010)
+    ends = -0.098 + 0.008 * np.sin(90 * points[..., 0]) + 0.004 * np.sin(230 * points[..., 0] + 1)
+    return np.maximum(found, ends - points[..., 1])
+
+
 def groom_shoes(points: Points) -> Field:
     """A pair."""
     found = ellipsoid(mirrored(points), (0.104, -1.545, 0.045), (0.047, 0.044, 0.135))
@@ -208,5 +221,6 @@ SHAPES: dict[str, tuple[tuple[int, Shape, Box, float], ...]] = {
         (SHIRT, groom_shirt, ((-0.32, -0.84, -0.14), (0.32, -0.13, 0.14)), 0.0060),
         (SHOES, groom_shoes, ((-0.17, -1.58, -0.12), (0.17, -1.48, 0.20)), 0.0090),
     ),
+    "child": ((HAIR, child_hair, ((-0.12, -0.13, -0.17), (0.12, 0.160, 0.115)), 0.0032),),
 }
 """Every figure: its parts, each with its field, the box it is in, and how fine it is cut, metres."""

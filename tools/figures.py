@@ -9,7 +9,7 @@ its crossings, then drawn onto the surface along the field's slope. It takes abo
 """
 
 import sys
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -122,6 +122,18 @@ BODIES: dict[str, Mapping[str, float]] = {
         "macrodetails/universal-male-young-averagemuscle-averageweight": 1.0,
         "expression/units/caucasian/mouth-corner-puller": 0.30,
     },
+    # Some six years old: between the mesh's child, of twelve, and its infant.
+    "child": {
+        "macrodetails/caucasian-female-child": 0.35,
+        "macrodetails/african-female-child": 0.15,
+        "macrodetails/asian-female-child": 0.20,
+        "macrodetails/caucasian-female-baby": 0.15,
+        "macrodetails/african-female-baby": 0.07,
+        "macrodetails/asian-female-baby": 0.08,
+        "macrodetails/universal-female-child-averagemuscle-averageweight": 0.70,
+        "macrodetails/universal-female-baby-averagemuscle-averageweight": 0.30,
+        "expression/units/caucasian/mouth-corner-puller": 0.60,
+    },
 }
 """So much of every shape of the open mesh makes a figure's body. Mixed by eye, of nobody."""
 
@@ -151,7 +163,8 @@ def heart(x: Points) -> Points:
 def body_of(name: str, mesh: OpenMesh, fine: bool) -> Iterator[tuple[int, Piece]]:
     """What a figure shows of its body, with what is cut out of the mesh besides: each part and its
     piece."""
-    body = Body.shaped(mesh, BODIES[name]).with_arms(*ARMS[name])
+    shaped = Body.shaped(mesh, BODIES[name])
+    body = shaped.with_arms(*(ARMS[name] if name in ARMS else hanging(shaped)))
     quads = body.skin
     arm = body.of_bones(*ARM)
     height = body.points[:, 1]
@@ -169,6 +182,9 @@ def body_of(name: str, mesh: OpenMesh, fine: bool) -> Iterator[tuple[int, Piece]
         bodice, _ = surface_of(draped(body.points, shell, 3, BODICE_OFF_M), shell, 1 if fine else 0)
         bodice = cut(bodice, bodice.points[:, 1] - heart(bodice.points[:, 0]))
         yield CLOTH, cut(bodice, BODICE_ENDS_M - bodice.points[:, 1])
+    elif name == "child":
+        yield SKIN, face
+        yield from child_dressed(body, mesh, lower, of_arm, arm, fine)
     else:
         yield SKIN, cut(face, _out_of_collar(face))
         yield SKIN, cut(lower, np.maximum(_out_of_collar(lower), -0.26 - lower.points[:, 1]))
@@ -180,6 +196,51 @@ def body_of(name: str, mesh: OpenMesh, fine: bool) -> Iterator[tuple[int, Piece]
     for side in "lr":
         eye = np.array(mesh.quads[f"helper-{side}-eye"])
         yield EYES, surface_of(body.points, eye, 1 if fine else 0)[0]
+
+
+def hanging(body: Body) -> tuple[Sequence[float], ...]:
+    """Where elbow, wrist and knuckles of a left arm are that hangs, a little off the body."""
+    joints = [body.joint(f"{bone}.L") for bone in ("upperarm01", "lowerarm01", "wrist", "finger3-1")]
+    found, at = [], joints[0]
+    for start, end, toward in zip(joints, joints[1:], HANGING, strict=False):
+        along = np.array(toward) / np.linalg.norm(toward)
+        at = at + np.linalg.norm(end - start) * along
+        found.append(tuple(at.tolist()))
+    return tuple(found)
+
+
+HANGING = ((0.30, -1.0, -0.05), (0.10, -1.0, 0.12), (0.0, -1.0, 0.15))
+"""Directions of upper arm, forearm and hand."""
+
+SHIRT_OFF_M, SHORTS_OFF_M = 0.011, 0.014
+"""How far off the body a shirt and shorts lie."""
+
+
+def child_dressed(
+    body: Body, mesh: OpenMesh, lower: Piece, of_arm: Points, arm: Points, fine: bool
+) -> Iterator[tuple[int, Piece]]:
+    """A shirt with half sleeves, shorts to the knee, and the skin that they leave free."""
+    collar = body.joint("neck01")[1] - 0.012
+    hip, knee = (body.joint(f"{bone}.L")[1] for bone in ("upperleg01", "lowerleg01"))
+    sleeve = 0.45 * body.joint("upperarm01.L")[1] + 0.55 * body.joint("lowerarm01.L")[1]
+    leg = 0.25 * hip + 0.75 * knee
+    shell = np.array(mesh.quads["helper-tights"])
+    y = body.points[:, 1]
+    for top, foot, off, sleeves in (
+        (collar, hip - 0.05, SHIRT_OFF_M, True),
+        (hip + 0.03, leg, SHORTS_OFF_M, False),
+    ):
+        some = shell[(y[shell].max(1) > foot - 0.08) & (y[shell].min(1) < top + 0.05)]
+        some = some if sleeves else some[arm[some].max(1) < 0.3]
+        piece, on_arm = surface_of(draped(body.points, some, 4, off), some, 1 if fine else 0, arm)
+        high = piece.points[:, 1]
+        ends = np.where(on_arm > 0.5, sleeve, foot) if sleeves else np.full(len(high), foot)
+        yield CLOTH, cut(piece, np.maximum(high - top, ends - high))
+    high = lower.points[:, 1]
+    covered = np.where(
+        of_arm > 0.5, high - sleeve - 0.02, np.minimum(high - leg - 0.02, collar - 0.03 - high)
+    )
+    yield SKIN, cut(lower, covered)
 
 
 def _out_of_collar(piece: Piece) -> Points:

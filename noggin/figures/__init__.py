@@ -13,7 +13,7 @@ GRAIN = 16_000
 
 @cache
 def figure(name: str, version: str) -> Mesh:
-    """A figure ("gown" or "suit") in a version ("fine" or "coarse"), at its own origin."""
+    """A figure ("gown", "suit" or "child") in a version ("fine" or "coarse"), at its own origin."""
     file = resources.files("noggin.figures").joinpath(f"{name}-{version}.npz")
     with file.open("rb") as opened, np.load(opened) as kept:
         own = kept["own"].astype(np.float32) / GRAIN

@@ -19,9 +19,6 @@ def floats(values: Any) -> Floats:
 SKIN, EYES, HAIR, CLOTH, SHIRT, FLOWERS, SHOES = range(7)
 """What a surface is of."""
 
-EYE_HEIGHT_M = 1.57
-"""Height of a figure's eyes over the ground as it is drawn; its own origin lies between its eyes."""
-
 NECK_M = (-0.20, -0.10)
 """Between these heights, from the eyes, the body's turn goes over into that of the head."""
 
@@ -52,8 +49,8 @@ class Mesh:
 def stand(mesh: Mesh, who: int, eyes: tuple[float, float, float], turn_deg: float) -> Mesh:
     """A figure with its eyes at `eyes` (x, height, z), looking `turn_deg` to the camera's right (0: into
     the lens), grown to the ground."""
-    grown = eyes[1] / EYE_HEIGHT_M
     own = mesh.own
+    grown = eyes[1] / float(-own[:, 1].min())  # the origin lies between its eyes
     part = np.clip((own[:, 1] - NECK_M[0]) / (NECK_M[1] - NECK_M[0]), 0, 1)
     turn = np.radians(turn_deg * (BODY_FOLLOWS + (1 - BODY_FOLLOWS) * part))
     across, along = np.cos(turn), np.sin(turn)

@@ -55,8 +55,12 @@ class Features:
 FEATURES = {
     "gown": Features(-0.0630, 1.25, 1.16, 0.0180, 0.0024, 0.80),
     "suit": Features(-0.0765, 1.40, 1.23, 0.0165, 0.0034, 0.85),
+    "child": Features(-0.0560, 1.05, 0.95, 0.0190, 0.0022, 0.55),
 }
 """Of each figure, read off its mesh."""
+
+SHORTS_FROM_Y = -0.635
+"""Height under which a child's clothes are shorts, which are darker than the shirt."""
 
 PARTING_Y = -0.0638
 """Height of the parting of the lips that are described below."""
@@ -73,7 +77,7 @@ CLOTH_HUES: dict[str, Colour] = {
 @dataclass(frozen=True)
 class Looks:
     """How one person looks: skin (a key of SKINS), its reflectance, clothes (a key of CLOTHES) and their
-    reflectance, and which figure they are ("gown" or "suit")."""
+    reflectance, and which figure they are ("gown", "suit" or "child")."""
 
     skin: str
     skin_reflectance: float
@@ -126,7 +130,7 @@ def _skin(own: Floats, looks: Looks) -> Floats:
     blush = _bump(x, 0.040, 0.020) * _bump(y, -0.030, 0.018) * front
     blush = np.maximum(blush, 0.8 * _bump(x, 0, 0.012) * _bump(y, -0.034, 0.010) * _edge(z, 0.085, 0.01))
     found = _over(found, warm, 0.75 * blush)
-    slight, features = looks.figure == "gown", FEATURES[looks.figure]
+    slight, features = looks.figure != "suit", FEATURES[looks.figure]
     mouth_x, mouth_y = x / features.lips_wide, PARTING_Y + (y - features.lips_y) / features.lips_high
     lip = base * floats((0.90, 0.56, 0.56) if slight else (0.93, 0.74, 0.71))
     bow = 0.0016 * np.cos(np.clip(mouth_x / 0.0065, 0, np.pi))
@@ -174,6 +178,9 @@ def _cloth(own: Floats, looks: Looks) -> Floats:
         found = _over(found, base * np.float32(0.80), sash)
         lace = (np.sin(x * 420) * np.sin(y * 420) > 0.45) & (y > -0.52)
         return np.where(lace[:, None], found * np.float32(0.93), found)
+    if looks.figure == "child":
+        below = _edge(SHORTS_FROM_Y - own[:, 1], 0, 0.004)
+        return _over(found, base * np.float32(0.55), below)
     x, y, z = np.abs(own[:, 0]), own[:, 1], own[:, 2]
     front = _edge(z, 0.02, 0.02)
     down = np.clip((-0.20 - y) / 0.31, 0, 1)

@@ -24,7 +24,7 @@ from noggin.core.tables import GROUNDS
 from noggin.core.units import Metres, Stops
 
 Figures = Callable[[str, str], Mesh]
-"""Gives a figure ("gown" or "suit") in a version ("fine" or "coarse")."""
+"""Gives a figure ("gown", "suit" or "child") in a version ("fine" or "coarse")."""
 
 FINE_UNTIL_M: Metres = 1.7
 """Frames up to this width at the subject need the fine figures."""
@@ -34,6 +34,12 @@ FINE_FACES_MOST = 3
 
 ASSUMED_SKINS = ("fair", "fair", "medium", "brown")
 """Skin of people of whom it is not said, in turn."""
+
+CHILD_UNDER_M: Metres = 1.15
+"""Whose eyes are lower is a child; grown-ups who sit have theirs at 1.2."""
+
+CHILD_WEARS = "mid-tone clothes"
+"""What a child is taken to wear of whom it is not said."""
 
 SAMPLES_FINE, SAMPLES_COARSE, SAMPLES_SMALL = 14, 9, 5
 """At how many points of its face a soft light is sampled at most, by how large people and picture are."""
@@ -129,11 +135,12 @@ def turned(point: Point) -> Point:
 
 def _looks(index: int, person: PersonSpot) -> Looks:
     skin = person.skin or ASSUMED_SKINS[index % len(ASSUMED_SKINS)]
-    wears = person.wears or ("white dress", "dark suit")[index % 2]
+    usual = ("white dress", "dark suit")[index % 2] if person.height_m >= CHILD_UNDER_M else CHILD_WEARS
+    wears = person.wears or usual
     gown = wears == "white dress" or (wears == "mid-tone clothes" and index % 2 == 0)
-    return Looks(
-        skin, SKINS[skin].reflectance, wears, CLOTHES[wears].reflectance, "gown" if gown else "suit"
-    )
+    grown_up = "gown" if gown else "suit"
+    figure = grown_up if person.height_m >= CHILD_UNDER_M else "child"
+    return Looks(skin, SKINS[skin].reflectance, wears, CLOTHES[wears].reflectance, figure)
 
 
 def stage_of(setup: SetUp, layout: Layout, size: tuple[int, int]) -> ProofStage:

@@ -16,9 +16,10 @@ from noggin.core.planning.plan import plan
 from noggin.core.planning.way import Way
 from noggin.core.proof.backdrop import blurred
 from noggin.core.proof.develop import Picture, develop
-from noggin.core.proof.mesh import Floats, floats
+from noggin.core.proof.mesh import EYES, Floats, floats, stand
 from noggin.core.proof.mixture import total_on_card
 from noggin.core.proof.raster import rasterise
+from noggin.core.proof.stage import CHILD_UNDER_M, stage_of
 from noggin.core.proof.view import CameraView
 from noggin.core.setup.layout import PersonSpot
 from noggin.core.setup.light import Light
@@ -276,15 +277,42 @@ class Spoilt(unittest.TestCase):
 
 class Figures(unittest.TestCase):
     def test_figures_are_whole(self) -> None:
-        for name in ("gown", "suit"):
+        # A child of the same distance between the eyes is shorter: they are nearly grown at six.
+        for name, high in (("gown", 1.70), ("suit", 1.70), ("child", 1.42)):
             for version in ("fine", "coarse"):
                 with self.subTest(figure=name, version=version):
                     mesh = figure(name, version)
                     self.assertLess(int(mesh.triangles.max()), len(mesh.own))
                     tall = float(mesh.own[:, 1].max() - mesh.own[:, 1].min())
-                    self.assertAlmostEqual(tall, 1.70, delta=0.04)
+                    self.assertAlmostEqual(tall, high, delta=0.04)
                     size = np.linalg.norm(mesh.normals, axis=1)
                     self.assertLess(float(np.abs(size - 1).max()), 0.02)
+
+    def test_everybody_stands_on_the_ground_with_eyes_where_they_are_said_to_be(self) -> None:
+        for name in ("gown", "suit", "child"):
+            for eyes in (1.02, 1.58):
+                stood = stand(figure(name, "coarse"), 0, (0.3, eyes, -0.2), 20)
+                self.assertAlmostEqual(float(stood.places[:, 1].min()), 0.0, places=4)
+                own = figure(name, "coarse")
+                seen = own.part[:, None] == EYES
+                middle = stood.places[own.triangles[seen[:, 0]].ravel()].mean(0)
+                self.assertAlmostEqual(float(middle[1]), eyes, delta=0.01)
+
+    def test_whose_eyes_are_low_is_a_child_and_no_small_grown_up(self) -> None:
+        setup = noon()
+        layout = layout_of(setup)
+        for height, child in (
+            (CHILD_UNDER_M - 0.01, True),
+            (CHILD_UNDER_M, False),
+            (1.20, False),  # somebody sits
+        ):
+            spot = PersonSpot(0, 0, height, wears="white dress")
+            person = stage_of(setup, replace(layout, people=(spot,)), SMALL).people[0]
+            self.assertEqual(person.looks.figure == "child", child)
+        parts = {name: figure(name, "fine") for name in ("gown", "child")}
+        # Heads of a height: seven and a half of a grown-up, six of a child (common practice in drawing).
+        ratio = {name: -float(mesh.own[:, 1].min()) for name, mesh in parts.items()}
+        self.assertLess(ratio["child"], 0.86 * ratio["gown"])
 
     def test_a_triangle_covers_the_pixels_inside_it(self) -> None:
         # Square to the camera, 1 m away, 100 pixels to a slope of 1: a right angle with legs of 0.2 m has
