@@ -70,6 +70,10 @@ def proof(
         out.write_bytes(made.encoded(kind))
     except OSError as error:
         _fail("out", f"{out}: {error.strerror}")
+    if plan.setup.scene.photograph:
+        click.echo(
+            "The photograph of the place is no part of a document: this place is invented.", err=True
+        )
     if as_json:
         click.echo(json.dumps(made.document, ensure_ascii=False).encode())
 

@@ -3,8 +3,8 @@
 Set-ups, the kit and the day are open documents in `setups/`, `kit.json` and `shoot.json`, read and checked
 like anybody's. Place, people and figures are made up; lights are classes. `shoot.json` is made from
 `day.json`, which names the set-ups by their files, by `tools/demo.py`. `takes.json` and `frames/` were shot
-with the simulated camera by `tools/demo_frames.py`.
-"""
+with the simulated camera by `tools/demo_frames.py`, the place in `places/` is drawn by
+`tools/demo_place.py`."""
 
 import json
 from importlib.resources import files
@@ -39,6 +39,12 @@ def demo_takes() -> list[dict[str, Any]]:
     with the set-up's file, when it was begun, its frames, and what it taught."""
     found: list[dict[str, Any]] = json.loads((FOLDER / "takes.json").read_bytes())
     return found
+
+
+def demo_places() -> tuple[bytes, ...]:
+    """Pictures of places that the demo's set-ups name, as they are kept."""
+    items = sorted((FOLDER / "places").iterdir(), key=lambda item: item.name)
+    return tuple(item.read_bytes() for item in items if item.name.endswith(".jpg"))
 
 
 def demo_stems() -> tuple[str, ...]:

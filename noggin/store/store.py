@@ -22,7 +22,7 @@ from noggin.store.guide import Guides
 from noggin.store.photographs import Photographs
 from noggin.store.practice import PracticeAnswers
 from noggin.store.repository import KeptDocument, Repository, kept_of
-from noggin.store.tables import FrameRow, KeptRow, MarkRow, MeasurementRow, ResultRow
+from noggin.store.tables import FrameRow, KeptRow, MarkRow, MeasurementRow, PhotographRow, ResultRow
 from noggin.store.transactions import Transactions
 
 _RESULT = insert(ResultRow)
@@ -210,6 +210,7 @@ class Store:
             session.exec(delete(FrameRow))
             session.exec(delete(KeptRow))
             session.exec(delete(MarkRow))
+            session.exec(delete(PhotographRow))
 
     def copy_to(self, path: Path) -> None:
         """Write a whole copy of the database to a new file. Raises FileExistsError, OSError,

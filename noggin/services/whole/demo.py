@@ -4,7 +4,15 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from noggin.demo import demo_documents, demo_file, demo_kit, demo_shoot, demo_stems, demo_takes
+from noggin.demo import (
+    demo_documents,
+    demo_file,
+    demo_kit,
+    demo_places,
+    demo_shoot,
+    demo_stems,
+    demo_takes,
+)
 from noggin.documents.log import read_entry
 from noggin.services.clock import Clock
 from noggin.services.day.shoot_document import import_shoot
@@ -43,6 +51,8 @@ def _load(store: Store, clock: Clock) -> None:
         stem: kept.add(store, lambda: now, SETUPS, document)
         for stem, document in zip(demo_stems(), demo_documents(), strict=True)
     }
+    for jpeg in demo_places():
+        store.photographs.put(jpeg)
     import_kit(store, clock, demo_kit())
     import_shoot(store, clock, demo_shoot())
     for shot in demo_takes():
