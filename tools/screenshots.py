@@ -91,7 +91,7 @@ def live(page: Page) -> None:
 VIEWS: tuple[tuple[str, str, tuple[int, int], Literal["light", "dark"], Callable[[Page], None]], ...] = (
     ("today", "/", DESK, "light", as_it_is),
     ("live-phone", "/shoots", PHONE, "light", live),
-    ("light", "/kit/called?name=Large head, 600 Ws class", DESK, "light", as_it_is),
+    ("place", "/setups/2/photograph", DESK, "light", as_it_is),
     ("bench", "/setups/1", DESK, "light", as_it_is),
     ("bench-short-of-light", "/setups/2", DESK, "light", remedies_in_view),
     ("bench-dusk", "/setups/5", DESK, "dark", as_it_is),
