@@ -2,11 +2,14 @@
 
 import re
 import warnings
+from dataclasses import replace
 from datetime import timedelta
 from html import unescape
 from itertools import pairwise
 from math import atan2, degrees
 from typing import cast
+
+import numpy as np
 
 with warnings.catch_warnings():
     warnings.simplefilter("ignore")  # what pvlib's own imports warn of is theirs
@@ -14,10 +17,12 @@ with warnings.catch_warnings():
     from pvlib.solarposition import spa_python
 
 from noggin.core.layout.standing import layout_of, sun_over
-from noggin.core.physics.colour import SKYLIGHT_K, sky_kelvin
+from noggin.core.physics.colour import LUMINANCE, SKYLIGHT_K, glow_at_horizon, sky_kelvin
+from noggin.core.planning.plan import plan
 from noggin.services.setups import setups
 from noggin.services.setups.hours import DayOfSetUp, day_of
-from tests.support import AppCase, noon
+from noggin.services.setups.proofs import Proofs, recipe_of
+from tests.support import MOMENT, AppCase, noon
 
 
 class Hours(AppCase):
@@ -66,6 +71,27 @@ class Hours(AppCase):
         self.assertEqual(sky_kelvin(30), SKYLIGHT_K)
         down = [sky_kelvin(height) for height in (6, 1, -1, -3, -5)]
         self.assertEqual(down, sorted(down))
+
+    def test_a_clear_sky_is_golden_then_pink_then_blue_at_the_horizon_and_as_bright_as_before(self) -> None:
+        """Of an evening's sky in this order (common practice, no source)."""
+        hues = {height: glow_at_horizon(height) for height in (20, 3, -2.5, -5.5, -10)}
+        self.assertEqual((hues[20][0], hues[-10][0]), (0.0, 0.0))
+        for _, hue in hues.values():
+            self.assertAlmostEqual(float(LUMINANCE @ np.array(hue)), 1.0, places=5)
+        red, green, blue = zip(*(hues[height][1] for height in (3, -2.5, -5.5)), strict=True)
+        self.assertTrue(red[0] > green[0] > blue[0], "golden")
+        self.assertTrue(red[1] > blue[1] > green[1], "pink")
+        self.assertTrue(blue[2] > green[2], "blue")
+        low = noon(sky=12.0, background=11.0, moment=MOMENT)
+        recipe = recipe_of(low, plan(low).way("nd"), (240, 160))
+        glowing = replace(recipe, mixture=replace(recipe.mixture, glow=(0.9, hues[-2.5][1])))
+        plain = replace(recipe, mixture=replace(recipe.mixture, glow=None))
+        pictures = [Proofs().picture(one) for one in (glowing, plain)]
+        levels = [float(one.levels[8:14, 5:40].mean()) for one in pictures]
+        self.assertAlmostEqual(levels[0], levels[1], delta=0.03)
+        near = [one.linear[:, 30:40, 5:40].mean((1, 2)) for one in pictures]
+        shares = [float(one[0] / one[2]) for one in near]
+        self.assertGreater(shares[0], shares[1])
 
     def test_the_strip_of_a_set_up_and_of_a_day(self) -> None:
         page = self.client.get("/setups/5/hours").text

@@ -76,6 +76,31 @@ def sky_kelvin(height_deg: float) -> float:
     return round(1e6 / float(np.interp(height_deg, heights, [mired(kelvin) for kelvin in kelvins])), 6)
 
 
+GLOW = (
+    (12.0, 0.0, (1.0, 1.0, 1.0)),
+    (4.0, 0.55, (1.25, 0.98, 0.62)),
+    (0.5, 0.90, (1.42, 0.90, 0.56)),
+    (-2.5, 0.85, (1.34, 0.86, 0.92)),
+    (-5.5, 0.40, (1.10, 0.90, 1.16)),
+    (-9.0, 0.0, (1.0, 1.0, 1.0)),
+)
+"""How a clear sky is coloured at the horizon by the sun's height (degrees): how strongly, and in which hue.
+Golden, then pink, then blue, as evenings go; hues and strengths by eye, no source."""
+
+
+def glow_at_horizon(height_deg: float) -> tuple[float, Tint]:
+    """How strongly a clear sky is coloured at the horizon, 0 to 1, and its hue there, of luminance 1.
+
+    >>> glow_at_horizon(30)[0], glow_at_horizon(0.5)[0], glow_at_horizon(-12)[0]
+    (0.0, 0.9, 0.0)
+    """
+    heights, strengths, hues = zip(*reversed(GLOW), strict=True)
+    strength = float(np.interp(height_deg, heights, strengths))
+    hue = np.array([np.interp(height_deg, heights, channel) for channel in zip(*hues, strict=True)])
+    red, green, blue = (round(float(channel), 6) for channel in hue / float(hue @ LUMINANCE))
+    return round(strength, 6), (red, green, blue)
+
+
 def mixed_kelvin(parts: Sequence[tuple[float, float]]) -> float:
     """About the colour temperature of a mixture, from the share of each part and its kelvin: the mean of
     their mireds by share. Shares must come to 1.

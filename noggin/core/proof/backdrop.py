@@ -31,6 +31,9 @@ LAMPS_SPAN_M, LAMPS_WIDE_M, LAMPS_MOST_M = 7.2, 21.6, 40.0
 how high, by how much a string sags and how long it is, how far it goes on to both sides, and how far away
 it is at most. Invented."""
 
+GLOWS_TO = 0.20
+"""Slope from the lens at which a glow of the horizon has fallen to a third. By eye."""
+
 Mask = NDArray[np.bool_]
 
 
@@ -38,14 +41,16 @@ Mask = NDArray[np.bool_]
 class Backdrop:
     """Tones of the place (3×h×w, 1 is the background's level), and how much of each pixel is sky (h×w);
     `read_at` is the row and column at which the background is read, where there is such a place; `lamps`
-    how much of each pixel lamps are (h×w, None: there are none); `is_measured`: the tones are those of a
-    photograph, whose background is 1 where it was read."""
+    how much of each pixel lamps are (h×w, None: there are none); `low` how near the horizon each is (h×w,
+    None: no sky is in it); `is_measured`: the tones are those of a photograph, whose background is 1
+    where it was read."""
 
     land: Floats
     sky: Floats
     read_at: tuple[int, int] | None = None
     lamps: Floats | None = None
     is_measured: bool = False
+    low: Floats | None = None
 
     def level_in(self, colour: Floats) -> float:
         """What the tone of the place comes to where it is read, in light of a colour of luminance 1."""
@@ -75,7 +80,10 @@ def backdrop(stage: ProofStage, seen: Floats | None = None) -> Backdrop:
         land[closed] = leaves[closed][:, None] * floats((0.86, 1.05, 0.62))
         sky = np.zeros_like(sky)
     lamps = _lamps(stage) if stage.has_lamps else None
-    return Backdrop(np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32), lamps=lamps)
+    low = floats(np.exp(-((np.maximum(slope, 0) / GLOWS_TO) ** 2))) if stage.has_sky else None
+    return Backdrop(
+        np.ascontiguousarray(land.transpose(2, 0, 1)), sky.astype(np.float32), lamps=lamps, low=low
+    )
 
 
 def _lamps(stage: ProofStage) -> Floats:

@@ -64,7 +64,7 @@ class Plates:
             land, sky = np.ascontiguousarray(soft[:3]), np.clip(soft[3], 0, 1)
             shine = soft[4] if lamps else None
             read_at = self.read_at(sky, lamps=shine)
-            self._blurs[wanted] = Backdrop(land, sky, read_at, shine, sharp.is_measured)
+            self._blurs[wanted] = Backdrop(land, sky, read_at, shine, sharp.is_measured, sharp.low)
         return self._blurs[wanted]
 
     def read_at(
@@ -164,6 +164,11 @@ def develop(plates: Plates, mixture: Mixture, card: Card | None = None) -> Pictu
         np.multiply(behind.land[channel], land[channel], out=linear[channel])
         linear[channel] *= seen
         linear[channel] += sky[channel] * behind.sky
+        if mixture.glow is not None and behind.low is not None:
+            # As bright as the sky is, in the colour of the hour.
+            strength, glow = mixture.glow
+            more = np.float32(strength * (glow[channel] * amount * MID_GREY - sky[channel]))
+            linear[channel] += more * behind.low * behind.sky
     if behind.lamps is not None and mixture.lamps is not None:
         shine, warm = mixture.lamps
         linear += behind.lamps * (floats(warm) * np.float32(shine * MID_GREY))[:, None, None]

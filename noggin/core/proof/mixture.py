@@ -9,10 +9,11 @@ import numpy as np
 
 from noggin.core.advice.details import black_part, clipping_level
 from noggin.core.advice.white_balance import Colours, colours
+from noggin.core.daylight.sun import sun_at
 from noggin.core.layout.bounce import Patches
 from noggin.core.layout.standing import SunOver, key_name, names_of
 from noggin.core.physics import optics
-from noggin.core.physics.colour import LAMPS_K, OVERCAST_K, Tint, tint
+from noggin.core.physics.colour import LAMPS_K, LUMINANCE, OVERCAST_K, Tint, glow_at_horizon, tint
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
 from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
@@ -20,7 +21,7 @@ from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction
 from noggin.core.setup.layout import Point
 from noggin.core.setup.setup import SetUp
-from noggin.core.tables import GROUNDS, LANTERN
+from noggin.core.tables import GROUNDS, LANTERN, SKIES
 from noggin.core.units import Metres, Stops
 
 SKY, SUN, SUN_BACK = " sky", " sun", " sun thrown on"
@@ -67,8 +68,8 @@ class Behind:
 class Mixture:
     """A whole picture as amounts: of the unit pictures, on the background, of the sky and of lamps (None:
     none are in the picture); the blur disc of the background, those of the people with how far away they
-    are, and the smear, in parts of the frame's width; the level at which the sensor is full, and the
-    white balance in kelvin."""
+    are, and the smear, in parts of the frame's width; the level at which the sensor is full, the
+    white balance in kelvin, and how strongly the sky glows at the horizon, and in which colour."""
 
     parts: tuple[MixturePart, ...]
     behind: tuple[Behind, ...]
@@ -79,6 +80,7 @@ class Mixture:
     full: Stops
     white_balance_k: float
     lamps: tuple[float, Tint] | None = None
+    glow: tuple[float, Tint] | None = None
 
     def only(self, names: frozenset[str] | None, flash: bool | None) -> "Mixture":
         """The same with some lights alone: those of a name, or all flash or all daylight."""
@@ -127,7 +129,27 @@ def mixture(
         (2 ** way.settings.level(LANTERN), tint(LAMPS_K, seen.white_balance_k))
         if stage.has_lamps
         else None,
+        _glow(setup, seen.white_balance_k),
     )
+
+
+def _glow(setup: SetUp, balance_k: float) -> tuple[float, Tint] | None:
+    """The colour of a clear sky at the horizon, morning and evening; None where it has none of its own."""
+    moment = setup.scene.moment
+    if moment is None or SKIES[moment.place.sky].extinction is None:
+        return None
+    place = moment.place
+    strength, hue = glow_at_horizon(sun_at(place.lat, place.lon, moment.time).height_deg)
+    if not strength:
+        return None
+    seen = [one * other for one, other in zip(hue, tint(GLOW_K, balance_k), strict=True)]
+    luminance = sum(one * part for one, part in zip(seen, LUMINANCE.tolist(), strict=True))
+    red, green, blue = (round(one / luminance, 6) for one in seen)
+    return strength, (red, green, blue)
+
+
+GLOW_K = 5500.0
+"""The white that the hues of a glowing sky were chosen by."""
 
 
 def _people_blurs(setup: SetUp, way: Way, stage: ProofStage) -> Iterator[tuple[float, Metres]]:
