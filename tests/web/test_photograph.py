@@ -261,6 +261,10 @@ class Taken(Place):
         assert scene.baseline
         self.assertEqual(scene.baseline.time, then)
         self.assertAlmostEqual(scene.baseline.background or 0, self.read("background").ev100, delta=0.01)
+        # What was not read off the picture stays what it was, at the set-up's own minute.
+        before = (setup.scene.subject, setup.scene.rim, setup.scene.subject_uncertainty)
+        self.assertEqual((scene.subject, scene.rim, scene.subject_uncertainty), before)
+        self.assertIsNone(scene.baseline.subject)
         self.client.post("/setups/1/undo")
         self.assertEqual(setups.open_setup(self.store, 1).setup.scene.background, setup.scene.background)
 

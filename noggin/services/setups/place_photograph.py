@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from noggin.core.daylight.place import Moment
 from noggin.core.errors import Refused, Unreadable
 from noggin.core.layout.standing import layout_of
 from noggin.core.limits import FIELD_ACROSS, HORIZON, check_choice
@@ -79,7 +80,7 @@ class PictureRead:
         return _measured(self.settings_ev100, self.shift, self.by, self.curve)
 
 
-def shot_of(store: Store, raw: bytes, name: str) -> PictureRead:
+def picture_read(store: Store, raw: bytes, name: str) -> PictureRead:
     """A file of a picture, read. Raises Unreadable, Refused where it does not say its settings."""
     photo = read_photo(raw, name)
     exif = photo.exif
@@ -99,7 +100,10 @@ def shot_of(store: Store, raw: bytes, name: str) -> PictureRead:
 def bring(store: Store, clock: Clock, setup_id: int, raw: bytes, name: str) -> OpenSetUp:
     """Put the place on a picture behind a set-up's people, its background and sky read where they usually
     are. Raises Unreadable, Refused, NotKept."""
-    shot = shot_of(store, raw, name)
+    return _stood_behind(store, clock, setup_id, picture_read(store, raw, name))
+
+
+def _stood_behind(store: Store, clock: Clock, setup_id: int, shot: PictureRead) -> OpenSetUp:
     linear, zones = linear_copy(shot.copy), dict[str, PhotographZoneWritten]()
     for zone, patch in find_patches(shot.photo, dict.fromkeys(("background", "sky"))).items():
         try:
@@ -158,18 +162,14 @@ def read_elsewhere(
     """Read a zone off the middle of another picture, of which nothing is kept. Raises Unreadable,
     Refused."""
     check_choice("zone", zone, dict.fromkeys(ZONES))
-    shot = shot_of(store, raw, name)
-    found = {
-        **_reading(shot.measured, linear_copy(shot.copy, 0.5), zone, ASIDE, surface),
-        "box": None,
-    }
-    return _changed(
-        store,
-        clock,
-        setup_id,
-        f"{zone} read off a photograph",
-        _with_zone(zone, found),  # type: ignore[arg-type]
-    )
+    found = _read_aside(picture_read(store, raw, name), zone, surface)
+    return _changed(store, clock, setup_id, f"{zone} read off a photograph", _with_zone(zone, found))
+
+
+def _read_aside(shot: PictureRead, zone: str, surface: str) -> PhotographZoneWritten:
+    found = _reading(shot.measured, linear_copy(shot.copy, 0.5), zone, ASIDE, surface)
+    found["box"] = None
+    return found
 
 
 def look_so(store: Store, clock: Clock, setup_id: int, horizon: float, field_deg: float) -> OpenSetUp:
@@ -211,12 +211,18 @@ def scouted(
     people will stand, read off `surfaces`. All of it or nothing. Raises Refused, Unreadable."""
     if "background" not in pictures:
         raise Refused("background", "one picture shows what will be behind them")
+    # Decoding takes long: nobody else waits for it.
+    place = picture_read(store, *pictures["background"])
+    aside = {
+        zone: _read_aside(picture_read(store, *given), zone, surfaces.get(zone, ""))
+        for zone, given in pictures.items()
+        if zone != "background"
+    }
     with store.write_transaction():
         number = new_setup(store, clock)
-        bring(store, clock, number, *pictures["background"])
-        for zone in ("subject", "rim"):
-            if zone in pictures:
-                read_elsewhere(store, clock, number, zone, surfaces.get(zone, ""), *pictures[zone])
+        _stood_behind(store, clock, number, place)
+        for zone, found in aside.items():
+            _changed(store, clock, number, f"{zone} read off a photograph", _with_zone(zone, found))
         take_light(store, clock, number)
     return number
 
@@ -304,27 +310,41 @@ def photograph_of(document: Mapping[str, Any]) -> PhotographWritten:
 
 
 def with_its_light(document: Document) -> SetUpWritten:
-    """A copy with the zones of its photograph. Raises Refused."""
+    """A copy with the zones of its photograph, moved with the day's light from its minute to the set-up's
+    own; other zones stay as they are. Raises Refused."""
     copy, photograph = set_up_copy(document), photograph_of(document)
     scene, zones = copy["scene"], photograph["zones"]
+    read = {zone: found for zone, found in zones.items() if found is not None}
     scene.pop("moved_from", None)
     known = scene.setdefault("uncertainty", {})
-    for zone, read in zones.items():
-        if read is not None:
-            scene["ev100"][zone] = round(read["ev100"], 2)
-            known[zone] = read["uncertainty"]
-    place, taken = scene.get("place"), photograph.get("taken")
-    if not place or not taken:
+    for zone, found in read.items():
+        scene["ev100"][zone] = round(found["ev100"], 2)
+        known[zone] = found["uncertainty"]
+    own, taken = setup_of(copy).scene.moment, photograph.get("taken")
+    if own is None or not taken:
         return copy
-    own = setup_of(copy).scene.moment
-    assert own is not None  # noqa: S101 - there is a place
-    then = datetime.fromisoformat(taken).astimezone(own.time.tzinfo)
-    place["time"] = then.isoformat(timespec="minutes")
-    read_then = setup_of(copy)
+    return _moved(copy, read, own, datetime.fromisoformat(taken))
+
+
+def _moved(
+    copy: SetUpWritten, read: Mapping[str, PhotographZoneWritten], own: Moment, taken: datetime
+) -> SetUpWritten:
+    """A copy whose zones that were `read` at an instant are as they will be at the set-up's own."""
     clocks = own.time.tzinfo
     assert clocks is not None  # noqa: S101 - times are aware
-    placement = Placement(read_then, own.place, own.time.date(), clocks)
-    return with_light_of(copy, setup_at(placement, own.time))
+    then = set_up_copy(copy)
+    place = then["scene"]["place"]
+    assert place is not None  # noqa: S101 - it has a moment
+    place["time"] = taken.astimezone(clocks).isoformat(timespec="minutes")
+    placement = Placement(setup_of(then), own.place, own.time.date(), clocks)
+    moved = with_light_of(copy, setup_at(placement, own.time))
+    for zone in ZONES:
+        if zone not in read:
+            moved["scene"]["ev100"][zone] = copy["scene"]["ev100"].get(zone)
+            moved["scene"]["uncertainty"][zone] = copy["scene"]["uncertainty"].get(zone, "measured")
+            if moved_from := moved["scene"].get("moved_from"):
+                moved_from["ev100"][zone] = None
+    return moved
 
 
 def field_of(photo: Photo) -> float:
