@@ -10,7 +10,7 @@ from backports import zstd
 
 from noggin.web import create_app
 from noggin.web.pages import bench
-from noggin.web.shared.assets import STATIC, fingerprint
+from noggin.web.shared.assets import STATIC, TOGETHER, fingerprint
 from tests.support import AppCase, ready_database
 from tools import cut_bootstrap
 
@@ -37,6 +37,27 @@ class Travel(AppCase):
         for address in ("/static/noggin.css", "/static/noggin.css?v=0123456789"):
             with self.client.get(address) as answer:
                 self.assertEqual(answer.headers["Cache-Control"], "no-cache")
+
+    def test_no_style_looks_into_the_whole_page(self) -> None:
+        """`body:has(…)`, or `:has(…)` of anything: every change anywhere would cost the styles of it all
+        (Selectors Level 4; as Chromium invalidates them, seen in its traces)."""
+        wide = re.compile(r"(?:^|[,{}\s>+~])(?:html|body|main|\*|:root)?:has\(", re.MULTILINE)
+        self.assertTrue(wide.search(":has(.card) :target {}"))
+        self.assertTrue(wide.search("a, body:has(.card) {}"))
+        self.assertFalse(wide.search(".field:has(select) {}"))
+        for sheet in STATIC.glob("*.css"):
+            if sheet.name != "paper.css":  # on paper nothing changes
+                self.assertIsNone(wide.search(sheet.read_text()), sheet.name)
+
+    def test_one_sheet_and_one_script_hold_every_part_in_order(self) -> None:
+        for name, parts in TOGETHER.items():
+            with self.client.get(f"/static/{name}") as answer:
+                held = answer.data
+            places = [held.index((STATIC / part).read_bytes()) for part in parts]
+            self.assertEqual(places, sorted(places))
+        named = {part for parts in TOGETHER.values() for part in parts}
+        sheets = {sheet.name for sheet in STATIC.glob("*.css")}
+        self.assertLessEqual(sheets, named)
 
     def test_the_font_in_the_style_sheet_goes_by_its_fingerprint(self) -> None:
         sheet = (STATIC / "noggin.css").read_text()
