@@ -243,6 +243,15 @@ class File(StoreCase):
         (kept,) = store.shoots.all()
         self.assertEqual(len(shoots.open_shoot(store, lambda: NOW, kept.id).slots), 8)
 
+    def test_a_file_from_before_photographs_keeps_its_guide_and_takes_pictures(self) -> None:
+        shutil.copy(DATA / "store-0011.sqlite3", self.path)
+        store = self.open()
+        (kept,) = store.setups.all()
+        self.assertTrue(store.guides.of(kept.id).is_on)
+        self.assertEqual(store.photographs.names(), frozenset())
+        name = store.photographs.put(b"a picture")
+        self.assertEqual(store.photographs.get(name), b"a picture")
+
     def test_a_file_from_a_newer_noggin_is_left_alone(self) -> None:
         self.open().setups.add(NOON, NOW)
         self.sql("UPDATE alembic_version SET version_num = '9999'")
