@@ -141,8 +141,8 @@ class Everything(Kept):
         self.done("import", self.folder / "first", database=self.folder / "new.sqlite3")
         self.done("export", self.folder / "second", database=self.folder / "new.sqlite3")
         first = self.files(self.folder / "first")
-        # Kit, set-ups, the two, the day, the takes, the log, its pictures.
-        self.assertEqual(len(first), 1 + 8 + 2 + 1 + 1 + 1 + 1)
+        # Kit, set-ups, the two, the place, the day, the takes, the log, its pictures.
+        self.assertEqual(len(first), 1 + 8 + 2 + 1 + 1 + 1 + 1 + 1)
         self.alike(self.files(self.folder / "second"), first)
         before, after = self.open(), self.open(self.folder / "new.sqlite3")
         for store in (before, after):

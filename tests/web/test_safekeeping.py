@@ -62,7 +62,7 @@ class Pages(AppCase):
             self.assertIn("kit.json", archive.namelist())
         status, text = self.send("/keep/import", content)
         self.assertEqual(status, 200)
-        self.assertRegex(text, r"0 new,\s+0 changed,\s+47 there already")
+        self.assertRegex(text, r"0 new,\s+0 changed,\s+48 there already")
 
     def test_more_than_a_document_may_come_in_here_and_nowhere_else(self) -> None:
         large = b"{" + b" " * (3 * 1024 * 1024) + b"}"
