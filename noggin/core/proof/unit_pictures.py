@@ -13,6 +13,7 @@ from noggin.core.layout.bounce import Patches
 from noggin.core.physics.appearance import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.physics.colour import LUMINANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
+from noggin.core.proof.gloss import gloss
 from noggin.core.proof.irradiance import (
     Casters,
     casters_of,
@@ -21,7 +22,7 @@ from noggin.core.proof.irradiance import (
     samples_of,
     sun_on_stage,
 )
-from noggin.core.proof.mesh import EYES, HAIR, SKIN, Bytes, Floats, Indices, Mesh, floats, stand, together
+from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
 from noggin.core.proof.photographed import Photographs, focal_of, place_seen
 from noggin.core.proof.raster import Hits, rasterise
@@ -44,11 +45,6 @@ GROUND_PATTERN_MOST = 3.0
 
 FEET_SHADE, FEET_M = 0.45, 0.34
 """What of the sky people keep off the ground at their feet, and how far around. By eye."""
-
-GLOSS = {SKIN: (0.028, 14.0), HAIR: (0.046, 22.0)}
-"""What skin and hair mirror of a light straight on, by their refractive indices (1.4 and 1.55, Fresnel),
-and the exponent of the lobe (Blinn and Phong, normalised after Akenine-Möller, Haines and Hoffman,
-Real-Time Rendering; how rough they are is by eye)."""
 
 SHEEN, CORNEA = 0.035, 9.0
 """What an eye mirrors of a light's face, and how bright that is. By eye."""
@@ -295,7 +291,10 @@ class UnitPictures:
         light = _at_pixels(level[:done], seen)
         values = seen.albedo * light[:, None]
         if toward is not None:
-            values += _at_pixels(level[:done] * self._gloss(toward), seen)[:, None]
+            shine = level[:done] * gloss(
+                self.mesh, seen.vertices, seen.vertex_parts, self.stage.view.at, toward
+            )
+            values += _at_pixels(shine, seen)[:, None]
         if catchlight is not None:
             self._mirror(values, catchlight)
         people = self._summed(values) * np.float32(MID_GREY / MID_TONE_REFLECTANCE)
@@ -308,21 +307,6 @@ class UnitPictures:
             place[:, plane.pixels] += plane.albedo.T * (_between(grid, plane.at) * plane.cover)
         place *= np.float32(MID_GREY / MID_TONE_REFLECTANCE)
         return UnitPicture(people, place.reshape(3, self.height, self.width))
-
-    def _gloss(self, toward: Floats) -> Floats:
-        """What vertices of skin and hair mirror of light from `toward` for each unit that falls on them."""
-        seen = self._seen
-        found = np.zeros(len(seen.vertices), np.float32)
-        for part, (straight, sharp) in GLOSS.items():
-            some = np.nonzero(seen.vertex_parts == part)[0]
-            own = seen.vertices[some]
-            back = _unit(floats(self.stage.view.at) - self.mesh.places[own])
-            half = _unit(_unit(toward if len(toward) == 1 else toward[some]) + back)
-            facing = np.einsum("ij,ij->i", half, self.mesh.normals[own]).clip(1e-6, 1)
-            grazing = np.einsum("ij,ij->i", half, back).clip(0, 1)
-            mirrored = straight + (1 - straight) * (1 - grazing) ** 5  # Schlick
-            found[some] = mirrored * ((sharp + 8) / 8) * facing ** np.float32(sharp)
-        return found
 
     def _mirror(self, values: Floats, source: StageLight) -> None:
         """The light's face, mirrored in the eyes."""
@@ -459,12 +443,6 @@ def _at_pixels(values: Floats, seen: _Seen) -> Floats:
     for corner in (1, 2):
         found += values[seen.corners[:, corner]] * seen.weights[:, corner]
     return found
-
-
-def _unit(vectors: Floats) -> Floats:
-    """Vectors of length 1 of the same directions."""
-    long = np.sqrt(np.einsum("ij,ij->i", vectors, vectors))
-    return floats(vectors / np.maximum(long, 1e-9)[:, None])
 
 
 def _mixed(values: Floats, corners: Indices, weights: Floats) -> Floats:

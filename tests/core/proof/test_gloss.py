@@ -8,9 +8,10 @@ import numpy as np
 from scipy.integrate import quad
 
 from noggin.core.layout.standing import layout_of
+from noggin.core.proof.gloss import GLOSS, gloss
 from noggin.core.proof.mesh import HAIR, SKIN, Floats, floats
 from noggin.core.proof.stage import stage_of
-from noggin.core.proof.unit_pictures import GLOSS, UnitPictures
+from noggin.core.proof.unit_pictures import UnitPictures
 from noggin.figures import figure
 from tests.support import noon
 
@@ -24,7 +25,8 @@ class Gloss(unittest.TestCase):
         cls.made = UnitPictures(stage_of(setup, layout_of(setup), (300, 200)), figure)
 
     def of(self, toward: Floats) -> Floats:
-        return self.made._gloss(toward)
+        seen, made = self.made._seen, self.made
+        return gloss(made.mesh, seen.vertices, seen.vertex_parts, made.stage.view.at, toward)
 
     def test_it_is_brightest_where_a_mirror_would_show_the_light(self) -> None:
         """The normal lies half-way between light and lens (law of reflection)."""
