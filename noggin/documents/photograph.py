@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError
 
 from noggin.core import limits
+from noggin.core.errors import Refused
 from noggin.core.setup import photograph
 from noggin.documents.fields import Ev, Level, Part, UncertaintyField, Within, added, own_words, with_offset
 from noggin.documents.json_input import check_kind
@@ -16,10 +17,10 @@ from noggin.documents.problems import BadDocument, Problem, problems_of
 
 def _in_the_picture(box: list[float]) -> list[float]:
     x, y, width, height = box
-    if not (0 <= x < 1 and 0 <= y < 1 and 0 < width <= 1 and 0 < height <= 1):
-        raise own_words(
-            "has some width and height, and lies in the picture: x, y, width, height from 0 to 1"
-        )
+    try:
+        photograph.check_box("box", (x, y, width, height))
+    except Refused as refusal:
+        raise own_words(refusal.problem) from None
     return box
 
 

@@ -1,7 +1,6 @@
 """The copy of a picture of a place that is kept: small enough, and with nothing of what its file said."""
 
 from io import BytesIO
-from math import ceil
 
 import numpy as np
 from PIL import Image, ImageOps
@@ -64,21 +63,19 @@ def check_copy(jpeg: bytes) -> None:
     raise Refused("pictures", "one is no JPEG of at most 2,000 pixels")
 
 
-def linear_copy(jpeg: bytes, factor: float = 1.0) -> Values:
-    """A kept copy in linear light (h×w×3, 1 is white), made smaller by a factor, the light of its pixels
-    averaged. Raises Unreadable."""
+def linear_copy(jpeg: bytes, wide: float = COPY_MOST) -> Values:
+    """A kept copy in linear light (h×w×3, 1 is white), made smaller to about so many pixels across, the
+    light of its pixels averaged. Raises Unreadable."""
     try:
         with Image.open(BytesIO(jpeg), formats=("JPEG",)) as image:
             values = np.asarray(image.convert("RGB"))
     except OSError as error:
         raise Unreadable(f"is damaged: {error}") from None
     linear: Values = _LINEAR[values]
-    by = max(1, ceil(1 / max(factor, 1e-3) - 0.5))
+    by = min(max(1, round(linear.shape[1] / wide)), *linear.shape[:2])
     if by == 1:
         return linear
-    height, width = (max(side // by, 1) for side in linear.shape[:2])
-    if by > min(linear.shape[:2]):
-        return linear
+    height, width = (side // by for side in linear.shape[:2])
     whole = linear[: height * by, : width * by]
     found: Values = whole.reshape(height, by, width, by, 3).mean((1, 3), dtype=np.float32)
     return found

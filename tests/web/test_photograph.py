@@ -333,7 +333,11 @@ class Taken(Place):
             answer = self.client.post(f"{address}{path}", data=data)
             with self.subTest(path=path, words=words):
                 self.assertEqual(answer.status_code, 422)
-                self.assertIn(words, answer.text)
+                form = answer.text.partition(f'action="{address}{path}"')[2].partition("</form>")[0]
+                self.assertIn(words, form, "in the form it came from")
+                for typed in data.values():
+                    if typed != "moon":
+                        self.assertRegex(form, f'value="{typed}"', "what was typed stays")
         self.assertEqual(setups.open_setup(self.store, 1).document, before)
 
 
@@ -367,9 +371,15 @@ class Scout(Place):
         for data in (
             {},
             {"subject": (BytesIO(self.jpeg()), "b.jpg")},
-            {"background": (BytesIO(self.jpeg()), "a.jpg"), "rim": (BytesIO(b"none"), "b.jpg")},
+            {
+                "background": (BytesIO(self.jpeg()), "a.jpg"),
+                "rim": (BytesIO(b"none"), "b.jpg"),
+                "rim_off": "white paper",
+            },
         ):
             answer = self.client.post("/scout", data=data)
             self.assertEqual(answer.status_code, 422)
             self.assertIn('class="problem"', answer.text)
+            chosen = re.search(r'value="white paper"\s+selected', answer.text)
+            self.assertEqual(bool(chosen), "rim_off" in data)
         self.assertEqual(self.store.setups.texts(), before)

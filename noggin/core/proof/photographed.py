@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from math import atan2, cos, radians, sin, tan
+from typing import TypeVar
 
 import numpy as np
 
@@ -11,8 +12,10 @@ from noggin.core.proof.view import CameraView
 from noggin.core.setup.photograph import Box, Photograph
 
 Photographs = Callable[[str, float], Floats | None]
-"""Gives a photograph by its name in linear light (h×w×3), made smaller by a factor, at most 1; None where
-it is not here."""
+"""Gives a photograph by its name in linear light (h×w×3), about so many pixels wide where it has them; None
+where it is not here."""
+
+Height = TypeVar("Height", float, Floats)
 
 DARKEST = 1e-4
 """The background of a photograph is never taken to be darker than this part of white."""
@@ -27,6 +30,11 @@ def focal_of(width: float, photograph: Photograph) -> float:
     return width / (2 * tan(radians(photograph.field_deg) / 2))
 
 
+def width_for(view: CameraView, photograph: Photograph) -> float:
+    """How many pixels wide a photograph is whose pixels are as large as a view's."""
+    return 2 * view.focal_px * tan(radians(photograph.field_deg) / 2)
+
+
 def place_seen(view: CameraView, photograph: Photograph, linear: Floats) -> Floats:
     """What each pixel of a view sees of a photograph (h×w×3), 1 being the background's mean luminance. Both
     cameras stand at the same place and look the same way across; the photograph's horizon is level with the
@@ -35,21 +43,30 @@ def place_seen(view: CameraView, photograph: Photograph, linear: Floats) -> Floa
     focal = focal_of(width, photograph)
     pitch = atan2((photograph.horizon - 0.5) * height, focal)
     rays = view.rays()
-    ahead = rays[..., 1] * sin(pitch) - rays[..., 2] * cos(pitch)
-    up = rays[..., 1] * cos(pitch) + rays[..., 2] * sin(pitch)
+    ahead, up = _turned(pitch, rays[..., 1], rays[..., 2])
     ahead = np.maximum(ahead, 1e-3)
     columns = width / 2 + focal * rays[..., 0] / ahead - 0.5
     rows = height / 2 - focal * up / ahead - 0.5
     return _between(linear, rows, columns) / np.float32(background_of(linear, photograph.background))
 
 
-def background_of(linear: Floats, box: Box) -> float:
-    """Mean luminance of a part of a photograph."""
+def _turned(pitch: float, y: Height, z: Height) -> tuple[Height, Height]:
+    """How far a direction leads along the axis of a photograph that looks up by `pitch`, and over it."""
+    return y * sin(pitch) - z * cos(pitch), y * cos(pitch) + z * sin(pitch)
+
+
+def part_of(linear: Floats, box: Box) -> Floats:
+    """Luminance of a part of a photograph, at least one pixel of it."""
     height, width = linear.shape[:2]
     x, y, wide, high = box
     top, left = min(int(y * height), height - 1), min(int(x * width), width - 1)
     bottom, right = max(top + 1, round((y + high) * height)), max(left + 1, round((x + wide) * width))
-    return max(float((linear[top:bottom, left:right] @ LUMINANCE).mean()), DARKEST)
+    return floats(linear[top:bottom, left:right] @ LUMINANCE)
+
+
+def background_of(linear: Floats, box: Box) -> float:
+    """Mean luminance of a part of a photograph, by which all of it is measured."""
+    return max(float(part_of(linear, box).mean()), DARKEST)
 
 
 def frame_on(view: CameraView, photograph: Photograph, aspect: float) -> list[tuple[float, float]]:
@@ -66,9 +83,8 @@ def frame_on(view: CameraView, photograph: Photograph, aspect: float) -> list[tu
         (-half_wide, -half_high),
     ):
         y, z = up * cos(view.tilt) + sin(view.tilt), up * sin(view.tilt) - cos(view.tilt)
-        ahead = y * sin(pitch) - z * cos(pitch)
-        rise = (y * cos(pitch) + z * sin(pitch)) / ahead
-        corners.append((0.5 + focal * across / ahead / aspect, 0.5 - focal * rise))
+        ahead, rise = _turned(pitch, y, z)
+        corners.append((0.5 + focal * across / ahead / aspect, 0.5 - focal * rise / ahead))
     return corners
 
 

@@ -24,7 +24,7 @@ from noggin.core.proof.irradiance import (
 )
 from noggin.core.proof.mesh import EYES, Bytes, Floats, Indices, Mesh, floats, stand, together
 from noggin.core.proof.paint import paint
-from noggin.core.proof.photographed import Photographs, focal_of, place_seen
+from noggin.core.proof.photographed import Photographs, place_seen, width_for
 from noggin.core.proof.raster import Hits, rasterise
 from noggin.core.proof.stage import Figures, ProofStage, StageLight, StageWall
 from noggin.core.proof.view import CameraView
@@ -191,12 +191,8 @@ class UnitPictures:
         photograph, view = self.stage.photograph, self.stage.view
         if photograph is None or self._photographs is None:
             return None
-        whole = self._photographs(photograph.sha256, 1.0)
-        if whole is None:
-            return None
-        factor = view.focal_px / focal_of(whole.shape[1], photograph)
-        small = self._photographs(photograph.sha256, factor) if factor < 1 else None
-        return place_seen(view, photograph, whole if small is None else small)
+        found = self._photographs(photograph.sha256, width_for(view, photograph))
+        return None if found is None else place_seen(view, photograph, found)
 
     def _summed(self, values: Floats) -> Floats:
         """Values of fine pixels (n×3) as a picture, each weighted with its share of the pixel."""

@@ -21,7 +21,7 @@ from noggin.core.physics.exposure import settings_ev
 from noggin.core.pops.frame import TRUST
 from noggin.core.pops.tone_curve import ToneCurve
 from noggin.core.proof.mesh import Floats
-from noggin.core.proof.photographed import frame_on
+from noggin.core.proof.photographed import frame_on, part_of
 from noggin.core.proof.stage import stage_of
 from noggin.core.setup.photograph import Box, check_box
 from noggin.core.setup.scene import ZONES
@@ -88,7 +88,7 @@ def picture_read(store: Store, raw: bytes, name: str) -> PictureRead:
         raise Refused("picture", "does not say its settings. Take the file as the camera wrote it")
     copy, shift = place_copy(raw), 0.0
     if photo.kind == "raw":
-        seen = linear_copy(copy, 0.5) @ LUMINANCE
+        seen = linear_copy(copy) @ LUMINANCE
         shift = log2(max(float(np.median(photo.light)), 1e-6) / max(float(np.median(seen)), 1e-6))
     curve = curve_of(store, exif.body) if photo.by == "jpeg" else None
     settings = settings_ev(
@@ -167,7 +167,7 @@ def read_elsewhere(
 
 
 def _read_aside(shot: PictureRead, zone: str, surface: str) -> PhotographZoneWritten:
-    found = _reading(shot.measured, linear_copy(shot.copy, 0.5), zone, ASIDE, surface)
+    found = _reading(shot.measured, linear_copy(shot.copy), zone, ASIDE, surface)
     found["box"] = None
     return found
 
@@ -382,13 +382,7 @@ def _reading(
 ) -> PhotographZoneWritten:
     if surface:
         check_choice("surface", surface, READ_OFF)
-    height, width = linear.shape[:2]
-    x, y, wide, high = box
-    top, left = int(y * height), int(x * width)
-    part = linear[
-        top : max(top + 1, round((y + high) * height)), left : max(left + 1, round((x + wide) * width))
-    ]
-    light = part @ LUMINANCE
+    light = part_of(linear, box)
     if float((light >= 2**-FULL_WITHIN).mean()) >= BLINKS:
         raise Refused(
             "box", f"the {zone} is white there: nothing can be read off it. Move the box, or expose less"

@@ -193,9 +193,9 @@ class Proofs:
         """Where copies of photographs are, by their names: until then, places are invented."""
         self._kept_copies = copies
 
-    def _photograph(self, name: str, factor: float) -> Floats | None:
+    def _photograph(self, name: str, width: float) -> Floats | None:
         jpeg = self._kept_copies(name)
-        return None if jpeg is None else linear_copy(jpeg, factor)
+        return None if jpeg is None else linear_copy(jpeg, width)
 
     def clear(self) -> None:
         """Keep nothing of what was made so far."""

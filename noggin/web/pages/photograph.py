@@ -117,10 +117,15 @@ def scout() -> ResponseReturnValue:
 
 
 def _scout_page(problem: str) -> str:
-    return render_template("photograph/scout.html", problem=problem, surfaces=services.READ_OFF)
+    """With what was chosen of surfaces as it was; no browser gives files a second time."""
+    return render_template(
+        "photograph/scout.html", problem=problem, surfaces=services.READ_OFF, typed=request.form
+    )
 
 
 def _page(setup_id: int, problem: str = "") -> str:
+    """With what was typed as it was, where something of it is a `problem`: said in the form it came
+    from."""
     store = wiring().store
     return render_template(
         "photograph/page.html",
@@ -129,6 +134,8 @@ def _page(setup_id: int, problem: str = "") -> str:
         surfaces=services.READ_OFF,
         zone_words=ZONE_WORDS,
         problem=problem,
+        problem_at=(request.endpoint or "").removeprefix("photograph."),
+        typed=request.form,
     )
 
 

@@ -106,7 +106,7 @@ class InAProof(unittest.TestCase):
         """Proofs that know the photograph as it is, without a file between."""
 
         class Given(Proofs):
-            def _photograph(self, name: str, factor: float) -> Floats | None:  # noqa: ARG002
+            def _photograph(self, name: str, width: float) -> Floats | None:  # noqa: ARG002
                 return whole
 
         return Given()
