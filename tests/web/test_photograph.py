@@ -129,6 +129,13 @@ class Read(Place):
         self.assertAlmostEqual(self.read("sky").ev100, ev + 1.2, delta=0.06)
         self.assertEqual(found.taken, AT)
 
+    def test_the_background_is_read_where_the_set_ups_lens_will_see_it(self) -> None:
+        shown_now = self.bring(self.jpeg())
+        across, down = zip(*shown_now.frame, strict=True)
+        x, y, wide, high = self.read("background").box or (0, 0, 0, 0)
+        self.assertTrue(min(across) < x < x + wide < max(across))
+        self.assertTrue(min(down) < y < y + high < max(down))
+
     def test_another_part_is_read_from_the_copy_whatever_kind_the_file_was(self) -> None:
         for raw, within in (
             (self.jpeg(), 0.06),

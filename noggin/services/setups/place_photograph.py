@@ -23,8 +23,9 @@ from noggin.core.pops.tone_curve import ToneCurve
 from noggin.core.proof.mesh import Floats
 from noggin.core.proof.photographed import frame_on, part_of
 from noggin.core.proof.stage import stage_of
-from noggin.core.setup.photograph import Box, check_box
+from noggin.core.setup.photograph import Box, Photograph, check_box
 from noggin.core.setup.scene import ZONES
+from noggin.core.setup.setup import SetUp
 from noggin.core.shoot.timeline import Placement, setup_at
 from noggin.core.units import EV100, Stops
 from noggin.documents.fields import uncertainty_of
@@ -105,9 +106,12 @@ def bring(store: Store, clock: Clock, setup_id: int, raw: bytes, name: str) -> O
 
 def _stood_behind(store: Store, clock: Clock, setup_id: int, shot: PictureRead) -> OpenSetUp:
     linear, zones = linear_copy(shot.copy), dict[str, PhotographZoneWritten]()
-    for zone, patch in find_patches(shot.photo, dict.fromkeys(("background", "sky"))).items():
+    patches = find_patches(shot.photo, dict.fromkeys(("background", "sky")))
+    boxes = {zone: _box(patch) for zone, patch in patches.items()}
+    boxes["background"] = _behind_them(open_setup(store, setup_id).setup, shot.photo) or boxes["background"]
+    for zone, box in boxes.items():
         try:
-            zones[zone] = _reading(shot.measured, linear, zone, _box(patch), "")
+            zones[zone] = _reading(shot.measured, linear, zone, box, "")
         except Refused:
             if zone == "background":
                 raise
@@ -133,6 +137,19 @@ def _stood_behind(store: Store, clock: Clock, setup_id: int, shot: PictureRead) 
         return copy
 
     return change_setup(store, clock, setup_id, "the place from a photograph", put)
+
+
+def _behind_them(setup: SetUp, photo: Photo) -> Box | None:
+    """The part of a picture that a set-up's lens will see behind people's heads and shoulders; None where
+    its frame is not in the picture."""
+    aspect = photo.width / photo.height
+    stood = Photograph("", field_of(photo), 0.5, (0.0, 0.0, 1.0, 1.0))
+    view = stage_of(setup, layout_of(setup), LARGE).view
+    across, down = zip(*frame_on(view, stood, aspect), strict=True)
+    left, top, wide, high = min(across), min(down), max(across) - min(across), max(down) - min(down)
+    if left < 0 or top < 0 or left + wide > 1 or top + high > 1:
+        return None
+    return left + 0.1 * wide, top + 0.4 * high, 0.8 * wide, 0.5 * high
 
 
 def read_zone(
