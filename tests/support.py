@@ -10,6 +10,7 @@ from dataclasses import asdict, replace
 from datetime import UTC, datetime
 from functools import cache
 from pathlib import Path
+from random import Random
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -319,5 +320,6 @@ class AppCase(unittest.TestCase):
         self.app.config.update(SETTINGS)
         self.store = Store.on_file(self.path)
         self.addCleanup(self.store.close)
-        self.wiring = self.app.extensions["noggin"] = Wiring(self.store, SETTINGS["CLOCK"])
+        chance = Random(self.id())  # noqa: S311 - the same in every run
+        self.wiring = self.app.extensions["noggin"] = Wiring(self.store, SETTINGS["CLOCK"], chance)
         self.client = self.app.test_client()

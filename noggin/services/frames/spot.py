@@ -8,7 +8,7 @@ import json
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import datetime
-from secrets import randbelow
+from random import Random
 from typing import Any
 
 from noggin.core import limits
@@ -82,12 +82,13 @@ def want(store: Store, clock: Clock, take: OpenTake, frame_id: int, zone: str, *
     return _learned(store, clock, _as_meant(_with_settled(take, changed)))
 
 
-def begin_again(store: Store, clock: Clock, take: OpenTake, *, rehearsal: bool = False) -> OpenTake:
-    """A fresh take of the set-up as it is now, kept beside those before it."""
+def begin_again(store: Store, clock: Clock, take: OpenTake, *, rehearsal: Random | None = None) -> OpenTake:
+    """A fresh take of the set-up as it is now, kept beside those before it. `rehearsal` is the chance that
+    a rehearsal's place comes from (None: frames are fired at the place itself)."""
     way = take.way
     document = blank_take(take.now.document, way.key)
     if rehearsal:
-        document["rehearsal"] = {"seed": randbelow(SEEDS)}
+        document["rehearsal"] = {"seed": rehearsal.randrange(SEEDS)}
     kept = store.takes.begin(take.id, document, clock())
     planned = take.now.plan
     looks = TakeLooks(planned.setup)

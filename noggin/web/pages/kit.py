@@ -1,7 +1,6 @@
 """The kit: every piece of gear, one piece with its figures, what fits what, and the kit as a document."""
 
 import json
-from random import SystemRandom
 from typing import Any
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
@@ -177,7 +176,7 @@ def work_out(gear_id: int, key: str) -> ResponseReturnValue:
     filled = _filled(piece, key)
     act = request.form.get("act", "")
     if act == "simulate":
-        filled = measuring.filled(piece, simulation.simulated(piece, filled, SystemRandom()))
+        filled = measuring.filled(piece, simulation.simulated(piece, filled, wired.chance))
         return _sheet(piece, filled)
     if act == "accept" and filled.outcome:
         measuring.accept(wired.store, wired.clock, gear_id, filled)

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from json import dumps
-from secrets import SystemRandom
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -47,7 +46,7 @@ def page() -> str:
 @pages.get("/practice/drill")
 def next_drill() -> ResponseReturnValue:
     """The drill that comes next, at an address of its own."""
-    drill, seed = practice.next_drill(wiring().store, wiring().clock, SystemRandom())
+    drill, seed = practice.next_drill(wiring().store, wiring().clock, wiring().chance)
     return redirect(url_for("practice.drill", drill=drill, seed=seed), 303)
 
 
@@ -55,7 +54,7 @@ def next_drill() -> ResponseReturnValue:
 def one_more(drill: str) -> ResponseReturnValue:
     """A new task of one drill."""
     try:
-        seed = practice.new_seed(wiring().store, drill, SystemRandom())
+        seed = practice.new_seed(wiring().store, drill, wiring().chance)
     except Refused:
         abort(404)
     return redirect(url_for("practice.drill", drill=drill, seed=seed), 303)

@@ -140,10 +140,8 @@ def look(setup_id: int) -> str:
 @pages.post("/setups/<int:setup_id>/shoot/begin")
 def begin(setup_id: int) -> ResponseReturnValue:
     """A fresh take, or a rehearsal of one."""
-    rehearses = request.form.get("rehearsal") == "1"
-    return _act(
-        setup_id, lambda store, clock, take: spot.begin_again(store, clock, take, rehearsal=rehearses)
-    )
+    chance = wiring().chance if request.form.get("rehearsal") == "1" else None
+    return _act(setup_id, lambda store, clock, take: spot.begin_again(store, clock, take, rehearsal=chance))
 
 
 @pages.post("/setups/<int:setup_id>/shoot/way")

@@ -1,9 +1,10 @@
-"""What the pages work with: the store and the clock, held by the application."""
+"""What the pages work with: the store, the clock and chance, held by the application."""
 
 import re
 from collections.abc import Callable
 from contextlib import ExitStack, closing
 from dataclasses import dataclass, field
+from random import Random, SystemRandom
 from typing import Any, cast
 
 from flask import Flask, Response, abort, current_app, g, request
@@ -19,11 +20,12 @@ from noggin.web.shared.windows import Windows
 
 @dataclass
 class Wiring:
-    """Store and clock of one application, the windows that are open on it and the pictures in them; and how
-    much memory its processes hold, where a server says so."""
+    """Store, clock and chance of one application, the windows that are open on it and the pictures in them;
+    and how much memory its processes hold, where a server says so."""
 
     store: Store
     clock: Clock
+    chance: Random = field(default_factory=SystemRandom)
     windows: Windows = field(default_factory=Windows)
     pictures: Pictures = field(default_factory=Pictures)
     memory: Callable[[], dict[str, Any]] = field(default=dict)
