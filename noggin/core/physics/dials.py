@@ -35,6 +35,9 @@ class DialStep:
     label: str
     nominal_stops: Stops
 
+    def __hash__(self) -> int:
+        return hash(self.stops)
+
     def means(self, stops: Stops) -> bool:
         """Whether a figure at `stops` is this step, by its label or by its exact value."""
         low, high = sorted((self.stops, self.nominal_stops))

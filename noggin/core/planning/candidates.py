@@ -1,87 +1,74 @@
-"""Settings that a method may use, as columns. Choosing among them is the business of `selection`."""
+"""Settings that a method may use. Choosing among them is the business of `selection`."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
-from typing import TypeVar
-
-import numpy as np
-from numpy.typing import NDArray
+from functools import lru_cache
+from itertools import product
+from typing import NamedTuple
 
 from noggin.core.physics.dials import DialStep
 from noggin.core.physics.filters import NO_FILTER, Stack
 from noggin.core.planning.lighting import Settings
-from noggin.core.planning.vectorized import Column
 from noggin.core.planning.verdicts import within_just
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import Stops
-
-Level = TypeVar("Level", float, Column)
-
-Places = NDArray[np.intp]
-"""For every setting on offer, its place in a tuple of steps."""
+from noggin.core.units import EV100, Stops
 
 UNFILTERED = (NO_FILTER,)
+
+NOISE_DIGITS = 9
+"""Digits of a stop beyond which two figures are the same: what is left is the noise of binary fractions."""
+
+
+class DimmingRow(NamedTuple):
+    """Aperture, ISO and filters by their places among those on offer, which is the order that they are
+    tried in where nothing else tells them apart."""
+
+    aperture_at: int
+    iso_at: int
+    stack_at: int
+
+
+@dataclass(frozen=True)
+class Dimming:
+    """What aperture, ISO and filters take from daylight and flash alike, in stops. Of all that take as
+    much, `nearest` has the aperture nearest the wanted one, which is `off` stops from it; `lightest` of
+    those that are as near has the fewest filters (`filters` of them)."""
+
+    stops: Stops
+    off: Stops
+    nearest: DimmingRow
+    lightest: DimmingRow
+    filters: int
 
 
 @dataclass(frozen=True)
 class Candidates:
-    """Settings on offer: what the dials and the bag have, and for each setting its place in them.
-
-    The four `…_at` columns have one entry for each setting.
-    """
+    """Settings on offer: every aperture with every ISO, stack of filters and time, the times rising."""
 
     apertures: tuple[DialStep, ...]
-    times: tuple[DialStep, ...]
     isos: tuple[DialStep, ...]
     stacks: tuple[Stack, ...]
-    aperture_at: Places
-    time_at: Places
-    iso_at: Places
-    stack_at: Places
+    times: tuple[DialStep, ...]
 
     def __len__(self) -> int:
-        return len(self.aperture_at)
+        return len(self.apertures) * len(self.isos) * len(self.stacks) * len(self.times)
 
-    @cached_property
-    def aperture(self) -> Column:
-        """Aperture of each setting."""
-        return _stops(self.apertures)[self.aperture_at]
-
-    @cached_property
-    def time(self) -> Column:
-        """Shutter time of each setting."""
-        return _stops(self.times)[self.time_at]
-
-    @cached_property
-    def iso(self) -> Column:
-        """ISO of each setting."""
-        return _stops(self.isos)[self.iso_at]
-
-    @cached_property
-    def nd(self) -> Column:
-        """Filter strength of each setting."""
-        return _stops(self.stacks)[self.stack_at]
-
-    @cached_property
-    def filters(self) -> Places:
-        """Number of filters of each setting."""
-        return np.array([len(stack.names) for stack in self.stacks])[self.stack_at]
-
-    def only(self, rows: Places) -> "Candidates":
-        """Those in the given places."""
-        columns = (self.aperture_at, self.time_at, self.iso_at, self.stack_at)
-        return Candidates(
-            self.apertures, self.times, self.isos, self.stacks, *(column[rows] for column in columns)
+    def dimmings(self, wanted: Stops) -> tuple[Dimming, ...]:
+        """Every strength of aperture, ISO and filters together, with those that are worth taking where the
+        aperture wanted is at so many stops."""
+        return _dimmings(
+            tuple(step.stops for step in self.apertures),
+            tuple(step.stops for step in self.isos),
+            tuple((stack.stops, len(stack.names)) for stack in self.stacks),
+            wanted,
         )
 
-    def settings(self, row: int) -> Settings:
+    def settings(self, row: DimmingRow, time_at: int) -> Settings:
         """One of them as it is dialled."""
         return Settings(
-            self.times[self.time_at[row]],
-            self.apertures[self.aperture_at[row]],
-            self.isos[self.iso_at[row]],
-            self.stacks[self.stack_at[row]],
+            self.times[time_at],
+            self.apertures[row.aperture_at],
+            self.isos[row.iso_at],
+            self.stacks[row.stack_at],
         )
 
 
@@ -95,9 +82,8 @@ def at_the_wall(setup: SetUp) -> Settings:
     return Settings(setup.camera.sync, setup.wanted_aperture, setup.camera.iso_low)
 
 
-def over_at_the_wall(setup: SetUp, background: Level) -> Level:
-    """Stops by which a background of so many EV100 (one, or a column) lands over what is meant at the
-    wall."""
+def over_at_the_wall(setup: SetUp, background: EV100) -> Stops:
+    """Stops by which a background lands over what is meant at the wall."""
     return background - setup.wall_ev - setup.intent.background_level
 
 
@@ -115,7 +101,8 @@ def surplus(setup: SetUp) -> Stops:
 
 def wall_alone(setup: SetUp) -> Candidates:
     """The settings at the wall, for a way that has none of its own."""
-    return given(at_the_wall(setup))
+    wall = at_the_wall(setup)
+    return Candidates((wall.aperture,), (wall.iso,), UNFILTERED, (wall.shutter,))
 
 
 def smaller(setup: SetUp) -> tuple[DialStep, ...]:
@@ -131,32 +118,26 @@ def every(
     bag: tuple[Stack, ...] = UNFILTERED,
 ) -> Candidates:
     """Every aperture with every time, ISO (none given: the lowest) and stack."""
-    isos = isos or (setup.camera.iso_low,)
-    places = _every(len(apertures), len(isos), len(bag), len(times))
-    aperture, iso, stack, time = places
-    return Candidates(apertures, times, isos, bag, aperture, time, iso, stack)
+    return Candidates(apertures, isos or (setup.camera.iso_low,), bag, times)
 
 
-def given(settings: Settings) -> Candidates:
-    """Settings that are given."""
-    none = np.zeros(1, dtype=np.intp)
-    return Candidates(
-        (settings.aperture,),
-        (settings.shutter,),
-        (settings.iso,),
-        (settings.stack,),
-        none,
-        none,
-        none,
-        none,
-    )
-
-
-@lru_cache(maxsize=256)
-def _every(*counts: int) -> tuple[Places, ...]:
-    """Places of every combination, the last rising fastest."""
-    return tuple(places.ravel() for places in np.indices(counts, dtype=np.intp))
-
-
-def _stops(steps: Sequence[DialStep] | Sequence[Stack]) -> Column:
-    return np.array([step.stops for step in steps], dtype=np.float64)
+@lru_cache(maxsize=64)
+def _dimmings(
+    apertures: tuple[Stops, ...],
+    isos: tuple[Stops, ...],
+    stacks: tuple[tuple[Stops, int], ...],
+    wanted: Stops,
+) -> tuple[Dimming, ...]:
+    """Those of apertures, ISOs and stacks (each with its number of filters)."""
+    found: dict[float, Dimming] = {}
+    for aperture_at, aperture in enumerate(apertures):
+        off = round(abs(aperture - wanted), NOISE_DIGITS)
+        for (iso_at, iso), (stack_at, (dims, filters)) in product(enumerate(isos), enumerate(stacks)):
+            stops, row = aperture - iso + dims, DimmingRow(aperture_at, iso_at, stack_at)
+            place = round(stops, NOISE_DIGITS)
+            known = found.get(place)
+            if known is None or off < known.off:
+                found[place] = Dimming(stops, off, row, row, filters)
+            elif off == known.off and (filters, stack_at) < (known.filters, known.lightest.stack_at):
+                found[place] = Dimming(known.stops, off, known.nearest, row, filters)
+    return tuple(found.values())

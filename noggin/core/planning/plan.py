@@ -1,13 +1,11 @@
 """The solver: one set-up in, every way out, best first.
 
-Each method says which settings it may use (`kinds`); `selection` judges them all at once and takes the
+Each method says which settings it may use (`kinds`); `selection` judges those that can win and takes the
 best; `verdicts` and `drawbacks` say what the chosen ones lack; `ranking` puts the ways in order.
 """
 
 from collections.abc import Mapping
 from dataclasses import replace
-
-import numpy as np
 
 from noggin.core.physics import optics
 from noggin.core.physics.optics import Focus
@@ -18,13 +16,13 @@ from noggin.core.planning.lighting import Lighting, Settings, at_powers, light_u
 from noggin.core.planning.mend import closer
 from noggin.core.planning.motion import asks_for_speed
 from noggin.core.planning.ranking import in_order
-from noggin.core.planning.selection import judge, pick
+from noggin.core.planning.selection import pick, pick_for_background
 from noggin.core.planning.uncertainty import reserve_uncertainty
 from noggin.core.planning.verdicts import HOLDS, JUST, MEND, NOT_NEEDED, SHORT, Miss, miss_of, verdict_of
 from noggin.core.planning.way import Plan, Way, WayKind
 from noggin.core.planning.ways import WAYS
 from noggin.core.setup.setup import SetUp
-from noggin.core.units import TOLERANCE, Stops
+from noggin.core.units import Stops
 
 RULES_VERSION = 7
 """Raised whenever the same set-up may come out otherwise than before: kept results are then worked out
@@ -50,8 +48,7 @@ def best_lighting(setup: SetUp, kind: WayKind) -> tuple[Lighting, str, tuple[Mis
     """The best settings of one method with its lights, the verdict on them as they stand, and what they
     miss."""
     offered, own = _candidates(setup, kind)
-    row = pick(setup, offered, kind.among if own else None).row
-    lighting = light_up(setup, offered.settings(row))
+    lighting = light_up(setup, pick(setup, offered, kind.among if own else None).settings)
     if not is_needed(setup, kind):
         return lighting, NOT_NEEDED, ()
     lacking = tuple(kind.lacks(setup, candidates.surplus(setup)))
@@ -63,10 +60,7 @@ def background_first(setup: SetUp, kind: WayKind) -> Lighting:
     """The best settings of one method that bring the background to what is meant, or as near as they can,
     whatever the lights then lack."""
     offered, _ = _candidates(setup, kind)
-    judged = judge(setup, offered)
-    nearest = judged.counted <= judged.counted.min() + TOLERANCE
-    fitting = offered.only(np.flatnonzero(judged.fits if judged.fits.any() else nearest))
-    return light_up(setup, fitting.settings(pick(setup, fitting).row))
+    return light_up(setup, pick_for_background(setup, offered).settings)
 
 
 def verdict(setup: SetUp, kind: WayKind) -> tuple[str, Stops | None]:

@@ -2,12 +2,12 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from math import hypot, isinf, isnan
+from math import hypot, isinf
 from typing import Any
 
 from noggin.core.errors import Refused, Unreadable
 from noggin.core.planning.candidates import surplus
-from noggin.core.planning.reach import BareLight, ModifierFigures, farthest
+from noggin.core.planning.reach import BareLight, ModifierFigures, farthest, flash_need
 from noggin.core.setup.light import LightUncertainty
 from noggin.core.units import Metres, Stops
 from noggin.documents.fields import uncertainty_of
@@ -112,21 +112,16 @@ def _rows(document: Document, along: Choices, light: str) -> tuple[ReachRow, ...
     part = along.lights[light].part(document, {})
     source = BareLight(part["gn_m"], part["hss_toll"])
     made = {key: choice.part(document, part) for key, choice in along.modifiers.items()}
-    shapers = [ModifierFigures(part["loss"], part["radius_m"]) for part in made.values()]
     setup = setup_of(dict(document))
-    grid = farthest(setup, [source], shapers, [(setup.scene.background, setup.scene.subject)])
-    return tuple(
-        ReachRow(
-            light,
-            key,
-            along.modifiers[key].label,
-            *(
-                _far(float(grid[0, column, mode, 0]), _uncertainty(part, through, hss=mode == 1))
-                for mode in (0, 1)
-            ),
-        )
-        for column, (key, through) in enumerate(made.items())
-    )
+    need = flash_need(setup, setup.scene.background, setup.scene.subject)
+
+    def row(key: str, through: Document) -> ReachRow:
+        found = farthest(setup, need, source, ModifierFigures(through["loss"], through["radius_m"]))
+        sync = _far(found.sync_m, _uncertainty(part, through, hss=False))
+        hss = _far(found.hss_m, _uncertainty(part, through, hss=True))
+        return ReachRow(light, key, along.modifiers[key].label, sync, hss)
+
+    return tuple(row(key, through) for key, through in made.items())
 
 
 def _uncertainty(light: Document, modifier: Document, *, hss: bool) -> Stops:
@@ -139,8 +134,8 @@ def _uncertainty(light: Document, modifier: Document, *, hss: bool) -> Stops:
     return hypot(*parts)
 
 
-def _far(distance: float, uncertainty: Stops) -> Distance:
-    if isnan(distance):
+def _far(distance: Metres | None, uncertainty: Stops) -> Distance:
+    if distance is None:
         return Distance(None, "cannot")
     if distance == 0:
         return Distance(None, "too weak")

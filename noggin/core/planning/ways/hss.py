@@ -1,16 +1,16 @@
 """High-speed sync: the shutter takes the surplus, past sync."""
 
+from bisect import bisect_left
 from collections.abc import Iterator
-
-import numpy as np
+from itertools import product
 
 from noggin.core.physics.dials import iso_dial
 from noggin.core.physics.filters import NO_FILTER
 from noggin.core.planning.candidates import Candidates, daylight_error, every, smaller, surplus
+from noggin.core.planning.judgement import Judge, Place
 from noggin.core.planning.lighting import Settings
 from noggin.core.planning.motion import asks_for_speed, still_time
-from noggin.core.planning.selection import Judged, Marks
-from noggin.core.planning.verdicts import JUST_MISSES, Miss
+from noggin.core.planning.verdicts import JUST_MISSES, PASSED_BY, Miss
 from noggin.core.planning.way import Way, WayKind
 from noggin.core.planning.ways.prices import high_speed
 from noggin.core.planning.ways.shared import fits_words
@@ -38,21 +38,34 @@ def _candidates(setup: SetUp) -> Candidates:
     return every(setup, (wanted,), past, isos)
 
 
-def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
+def _among(judge: Judge) -> list[Place] | None:
     """For a subject that moves, the times short enough for it at the lowest ISO at which one leaves the
     background light enough; where none does, all at the highest ISO. Where the background is lit by flash
     for the most part ISO buys nothing: it stays lowest."""
+    setup = judge.setup
     still = still_time(setup)
     if still is None or not asks_for_speed(setup):
-        return np.ones(len(offered), dtype=bool)
-    short_enough = offered.time >= min(still, setup.camera.fastest.stops) - TOLERANCE
-    iso, lowest = offered.iso_at, 0
-    light_enough = short_enough & (judged.fits | (judged.error > 0))
-    reached = light_enough.any()
-    rows = short_enough & (iso == iso[light_enough].min()) if reached else iso == iso.max()
-    if iso[rows][0] != lowest and not judged.daylit[rows].any():
-        rows = short_enough & (iso == lowest)
-    return np.asarray(rows)
+        return None
+    first = bisect_left(judge.times, min(still, setup.camera.fastest.stops) - TOLERANCE)
+    by_iso: dict[int, list[int]] = {}
+    for at, dimming in enumerate(judge.dimmings):
+        by_iso.setdefault(dimming.nearest.iso_at, []).append(at)
+    may_fit = set(judge.within(judge.half + PASSED_BY))
+
+    def at_times(iso: int, first: int) -> list[Place]:
+        return list(product(by_iso[iso], range(first, len(judge.times))))
+
+    def light_enough(place: Place) -> bool:
+        if judge.daylight_over(place) > 0:
+            return True
+        return place in may_fit and (judge.of(place).fits or judge.of(place).error > 0)
+
+    iso = next((iso for iso in by_iso if any(map(light_enough, at_times(iso, first)))), None)
+    lowest, highest = min(by_iso), max(by_iso)
+    rows = at_times(highest, 0) if iso is None else at_times(iso, first)
+    if (highest if iso is None else iso) != lowest and not any(judge.of(place).daylit for place in rows):
+        return at_times(lowest, first)
+    return rows
 
 
 def _lacks(setup: SetUp, _: Stops) -> Iterator[Miss]:

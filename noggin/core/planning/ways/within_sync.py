@@ -2,13 +2,11 @@
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from noggin.core.physics.dials import iso_dial
 from noggin.core.planning import candidates
 from noggin.core.planning.candidates import Candidates, every
+from noggin.core.planning.judgement import Judge, Place
 from noggin.core.planning.motion import still_time
-from noggin.core.planning.selection import Judged, Marks
 from noggin.core.planning.verdicts import JUST_MISSES, PASSED_BY, within_just
 from noggin.core.planning.way import Way, WayKind
 from noggin.core.planning.ways.prices import noise
@@ -31,7 +29,7 @@ def _slowest(setup: SetUp) -> Stops:
     return min(max(asked, default=setup.camera.slowest.stops), setup.camera.sync.stops)
 
 
-def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
+def _among(judge: Judge) -> list[Place]:
     """The times open at the one ISO that is called for; ISO comes first, then the verdict.
 
     It rises by the least that lets the time be as short as hand and movement ask and frees every light from
@@ -40,22 +38,61 @@ def _among(setup: SetUp, offered: Candidates, judged: Judged) -> Marks:
     by flash for the most part ISO buys nothing there, and rises for the lights alone. Times slower than the
     hand's are open only where the background would be too dark without them.
     """
-    fast = offered.time >= _slowest(setup) - TOLERANCE
-    dim_enough = judged.error <= setup.dial_step / 2 + PASSED_BY
-    gentle = dim_enough & (judged.strongest <= JUST_MISSES + PASSED_BY)
-    iso, lowest = offered.iso_at, 0
-    highest = int(iso[gentle].max()) if gentle.any() else lowest
-    allowed = np.isin(iso, iso[dim_enough]) & (iso <= highest) | (iso == lowest)
-    fits = allowed & fast & judged.fits
-    for_background = iso[fits].min() if fits.any() else iso[allowed].max()
-    daylit = judged.daylit[fast & (iso == for_background)].any()
-    right = fits if daylit or for_background == lowest else allowed & fast
-    enough = right & (judged.shortest <= PASSED_BY)
-    as_far_as_it_goes = iso[right if right.any() else allowed].max()
-    at_iso: Marks = iso == (iso[enough].min() if enough.any() else as_far_as_it_goes)
-    at_hand = at_iso & fast
-    too_dark = (judged.error[at_hand] < 0) & (judged.counted[at_hand] > within_just(setup))
-    return at_iso if too_dark.all() else at_hand
+    setup, allowed = judge.setup, _allowed_isos(judge)
+    slowest = _slowest(setup) - TOLERANCE
+    fast = [at for at, time in enumerate(judge.times) if time >= slowest]
+    may_fit = set(judge.within(judge.half + PASSED_BY))
+
+    def at_hand(iso: int) -> list[Place]:
+        return [(iso, at) for at in fast]
+
+    def fitting(iso: int) -> list[Place]:
+        return [place for place in at_hand(iso) if place in may_fit and judge.of(place).fits]
+
+    for_background = next((iso for iso in allowed if fitting(iso)), allowed[-1])
+    daylit = any(judge.of(place).daylit for place in at_hand(for_background))
+    right = fitting if daylit or for_background == allowed[0] else at_hand
+    enough = (iso for iso in allowed if any(_none_short(judge, place) for place in right(iso)))
+    iso = next(enough, None)
+    if iso is None:
+        iso = next((iso for iso in reversed(allowed) if right(iso)), allowed[-1])
+    if all(_too_dark(judge, place) for place in at_hand(iso)):
+        return [(iso, at) for at in range(len(judge.times))]
+    return at_hand(iso)
+
+
+def _allowed_isos(judge: Judge) -> list[int]:
+    """The lowest ISO, by its place, and those at which the background is not too bright at every time, up
+    to the highest at which no light is too strong then."""
+    isos, limit = range(len(judge.dimmings)), judge.half + PASSED_BY
+
+    def dim_enough(iso: int) -> Iterator[Place]:
+        # From the shortest time on: where daylight alone is too bright, slower ones are too.
+        for at in reversed(range(len(judge.times))):
+            if judge.daylight_over((iso, at)) > limit:
+                return
+            if judge.brightest_over((iso, at)) <= limit or judge.of((iso, at)).error <= limit:
+                yield iso, at
+
+    def gentle(iso: int) -> bool:
+        return any(_gentle(judge, place) for place in dim_enough(iso))
+
+    highest = next((iso for iso in reversed(isos) if gentle(iso)), 0)
+    return [iso for iso in isos if iso == 0 or (iso <= highest and any(dim_enough(iso)))]
+
+
+def _gentle(judge: Judge, place: Place) -> bool:
+    limit = JUST_MISSES + PASSED_BY
+    return judge.outline(place).strongest <= limit and judge.of(place).strongest <= limit
+
+
+def _none_short(judge: Judge, place: Place) -> bool:
+    return judge.outline(place).shortest <= PASSED_BY and judge.of(place).shortest <= PASSED_BY
+
+
+def _too_dark(judge: Judge, place: Place) -> bool:
+    judged = judge.of(place)
+    return judged.error < 0 and judged.counted > within_just(judge.setup)
 
 
 def _reasons(setup: SetUp, way: Way) -> Iterator[str]:
