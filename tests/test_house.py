@@ -37,6 +37,7 @@ ROOMS = {
     "photos": {"core", "photos"},
     "web": {"services", "web", "web.drawings"},
     "web.drawings": {"core", "web.drawings"},
+    "pocket": {"core", "services", "web", "pocket"},
     "cli": {"services", "web", "cli"},
 }
 """Which rooms of the house each may take from. Drawings make geometry of core values."""
@@ -103,7 +104,7 @@ INSIDE = {
 """The parts of the house that have rooms of their own."""
 
 
-CORE_LIBRARIES = {"astral", "dateparser", "numpy"}
+CORE_LIBRARIES = {"astral", "dateparser", "dateutil", "numpy"}
 """What the core takes besides the standard library: the sun's place, months in many languages, sums on
 columns."""
 

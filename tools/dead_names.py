@@ -23,6 +23,7 @@ EXCEPTIONS = {
         "white_dress",
         "dark_suit",
     ),
+    "JavaScript asks for it": ("byte_code",),
     "a library reads it": (
         "compress_type",
         "external_attr",

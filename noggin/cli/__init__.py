@@ -3,7 +3,7 @@
 import click
 
 from noggin import __version__
-from noggin.cli import documents, frames, proof, safekeeping, server
+from noggin.cli import documents, frames, pocket, proof, safekeeping, server
 from noggin.cli.common import Spoken
 
 
@@ -13,6 +13,6 @@ def main() -> None:
     """Noggin balances off-camera flash with daylight and compares every method of doing it."""
 
 
-for area in (documents, frames, proof, server, safekeeping):
+for area in (documents, frames, proof, pocket, server, safekeeping):
     for command in area.COMMANDS:
         main.add_command(command)

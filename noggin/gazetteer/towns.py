@@ -7,7 +7,7 @@ import re
 import sqlite3
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from math import cos, hypot, radians
 from pathlib import Path
 from threading import local
@@ -64,17 +64,21 @@ class Town:
 class _Files(local):
     """The file as each thread has it open."""
 
-    def __init__(self) -> None:
-        self.towns = sqlite3.connect(f"{TOWNS_FILE.as_uri()}?mode=ro&immutable=1", uri=True)
+    @cached_property
+    def towns(self) -> sqlite3.Connection:
+        return sqlite3.connect(f"{TOWNS_FILE.as_uri()}?mode=ro&immutable=1", uri=True)
 
 
 _files = _Files()
+
+KNOWS_TOWNS = TOWNS_FILE.is_file()
+"""Whether the file came along: on a phone it does not."""
 
 
 def suggested(text: str) -> tuple[Town, ...]:
     """Towns whose name is, or begins with, what is typed, the best known first; with one letter wrong where
     there is none."""
-    return _suggested(" ".join(text.split())[:_LONGEST])
+    return _suggested(" ".join(text.split())[:_LONGEST]) if KNOWS_TOWNS else ()
 
 
 @lru_cache(maxsize=512)
@@ -97,6 +101,8 @@ def town_of(text: str) -> Town:
     >>> town_of("Ronda, Spain").label, town_of("Wien").label
     ('Ronda, Spain', 'Vienna, Austria')
     """
+    if not KNOWS_TOWNS:
+        raise Unreadable("towns are not known by name on a phone. Type latitude and longitude, 42.46, 0.71")
     tidy = " ".join(text.split())[:_LONGEST]
     found = next((found for name, codes in _understood(tidy) if (found := _called(name, codes))), None)
     found = found or _with_a_slip(tidy)
@@ -112,7 +118,7 @@ def town_of(text: str) -> Town:
 
 def town_beside(lat: float, lon: float) -> tuple[Town, float] | None:
     """The nearest town to a place and how far away it is in km; None where there is none near."""
-    return _beside(round(lat, 2), round(lon, 2))
+    return _beside(round(lat, 2), round(lon, 2)) if KNOWS_TOWNS else None
 
 
 @lru_cache(maxsize=256)

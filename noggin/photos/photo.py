@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from hashlib import sha256
 from io import BytesIO
-from math import ceil
+from math import ceil, log2
 from pathlib import PurePath
 
 import numpy as np
@@ -261,7 +261,7 @@ def _rendered(raw: bytes, name: str, digest: str, exif: Exif) -> Photo:
     return Photo(name, digest, kind, exif, width, height, luminance(read), RENDERED_FULL, _small(upright))
 
 
-RENDERED_FULL: Stops = float(np.log2(1 / 0.18))
+RENDERED_FULL: Stops = log2(1 / 0.18)
 """Where a rendered picture is white: sRGB's 255 against its mid-tone."""
 
 

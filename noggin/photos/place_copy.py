@@ -6,7 +6,7 @@ import numpy as np
 from PIL import Image, ImageOps
 
 from noggin.core.errors import Refused, Unreadable
-from noggin.core.physics.srgb import Values, undo_srgb
+from noggin.core.physics.srgb import Values, linear_of_bytes
 from noggin.photos.photo import HALF_BYTES, check_bytes, is_raw, opened_picture, opened_raw
 
 COPY_MOST = 2000
@@ -71,7 +71,7 @@ def linear_copy(jpeg: bytes, wide: float = COPY_MOST) -> Values:
             values = np.asarray(image.convert("RGB"))
     except OSError as error:
         raise Unreadable(f"is damaged: {error}") from None
-    linear: Values = _LINEAR[values]
+    linear: Values = linear_of_bytes()[values]
     by = min(max(1, round(linear.shape[1] / wide)), *linear.shape[:2])
     if by == 1:
         return linear
@@ -79,6 +79,3 @@ def linear_copy(jpeg: bytes, wide: float = COPY_MOST) -> Values:
     whole = linear[: height * by, : width * by]
     found: Values = whole.reshape(height, by, width, by, 3).mean((1, 3), dtype=np.float32)
     return found
-
-
-_LINEAR: Values = undo_srgb(np.arange(256) / 255)

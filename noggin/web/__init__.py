@@ -33,6 +33,7 @@ from noggin.web.pages import (
     open_formats,
     photograph,
     places,
+    pocket,
     practice,
     proofs,
     reach,
@@ -73,7 +74,8 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     `TEMPLATE_CACHE` is a folder in which compiled templates are kept. `ADDRESSES` puts a gate up: those
     under which Noggin is reached from elsewhere; `BEHIND_PROXY` says that a proxy with TLS is before it;
     `REQUEST_LOG` is a file in which a server notes requests; `HOSTS` are the names that it is asked for
-    by."""
+    by; `POCKET` says that its pages stand in a page of the same site (the pocket edition), which keeps them
+    itself."""
     app = Flask(__name__)
     database = Path(config["DATABASE"])
     app.config.from_mapping(
@@ -87,6 +89,7 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         REQUEST_LOG=None,
         GIVEN=tuple(config),
         HOSTS=HERE_ALONE,
+        POCKET=False,
     )
     app.config.from_mapping(config)
     _prepare_templates(app)
@@ -105,16 +108,17 @@ def create_app(config: Mapping[str, Any]) -> Flask:
     in_readers_unit(app)
     in_one_moment(app)
     travel_light(app)
-    send_what_is_new(app, "/setups/*", frozenset(("bench.page",)), bench.sample)
+    if not app.config["POCKET"]:
+        send_what_is_new(app, "/setups/*", frozenset(("bench.page",)), bench.sample)
     CSRFProtect(app)
     with_the_pages_token(app)
-    Talisman(
+    talisman = Talisman(
         app,
         force_https=False,
         session_cookie_samesite="Strict",
         session_cookie_secure=app.config["BEHIND_PROXY"],
         strict_transport_security=app.config["BEHIND_PROXY"],
-        content_security_policy=POLICY,
+        content_security_policy=POLICY | ({"frame-ancestors": "'self'"} if app.config["POCKET"] else {}),
         referrer_policy="same-origin",
     )
     for area in (
@@ -141,6 +145,10 @@ def create_app(config: Mapping[str, Any]) -> Flask:
         gate,
     ):
         app.register_blueprint(area.pages)
+    if not app.config["POCKET"]:
+        app.register_blueprint(pocket.pages)
+        with_policy = talisman(content_security_policy=pocket.POLICY)
+        app.view_functions["pocket.file"] = with_policy(app.view_functions["pocket.file"])
     errors.register(app)
     return app
 
@@ -152,6 +160,7 @@ def _prepare_templates(app: Flask) -> None:
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(app.config["TEMPLATE_CACHE"]))
     remember_addresses(app)
     app.jinja_env.globals |= {
+        "pocket": app.config["POCKET"],
         "wording": words.wording,
         "written": written,
         "way_table": words.way_table,

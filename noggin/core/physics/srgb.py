@@ -1,6 +1,8 @@
 """The transfer function of sRGB, for one value and for whole pictures. Source: IEC 61966-2-1, clause
 5.2."""
 
+from functools import cache
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -41,3 +43,13 @@ def undo_srgb(screen: ArrayLike) -> Values:
         value <= ENCODED_LINEAR_UNTIL, value / SLOPE, ((value + OFFSET) / GAIN) ** POWER
     )
     return found
+
+
+@cache
+def linear_of_bytes() -> Values:
+    """What each of the 256 values of an 8-bit picture is as linear light, 0 to 1.
+
+    >>> float(linear_of_bytes()[255])
+    1.0
+    """
+    return undo_srgb(np.arange(256) / 255)

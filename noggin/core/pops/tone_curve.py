@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from noggin.core.errors import Refused
 from noggin.core.physics.appearance import CLIP, MID_GREY
 from noggin.core.physics.colour import LUMINANCE, Values
-from noggin.core.physics.srgb import undo_srgb
+from noggin.core.physics.srgb import linear_of_bytes
 from noggin.core.units import Stops
 
 DARKEST: Stops = -12.0
@@ -26,7 +26,7 @@ SPAN_LEAST: Stops = 2.0
 
 def luminance(rgb: NDArray[np.uint8]) -> Values:
     """Linear luminance (height, width), mid-tone at 0.18, of an 8-bit sRGB picture (height, width, 3)."""
-    table = undo_srgb(np.arange(256) / 255)
+    table = linear_of_bytes()
     red, green, blue = (table[rgb[..., channel]] for channel in range(3))
     found: Values = LUMINANCE[0] * red + LUMINANCE[1] * green + LUMINANCE[2] * blue
     return found

@@ -99,14 +99,44 @@ def _read(text: str) -> str | None:
 
 
 def _found(text: str, parts: tuple[str, ...]) -> datetime | None:
-    parsed = _reader(parts).get_date_data(text).date_obj
+    reader = _reader(parts)
+    if reader is None:
+        return in_english(text, parts)
+    parsed = reader.get_date_data(text).date_obj
     return parsed if isinstance(parsed, datetime) else None
+
+
+def in_english(text: str, parts: tuple[str, ...]) -> datetime | None:
+    """A date in English or in figures that states so many parts (day, month, year); None for what is none.
+
+    >>> in_english("19 June 2027", ("day", "month", "year"))
+    datetime.datetime(2027, 6, 19, 0, 0)
+    >>> in_english("19 June", ("day", "month", "year")) is None
+    True
+    """
+    from dateutil.parser import ParserError, parse
+
+    try:
+        # What the text does not state comes from the date it is read beside.
+        beside = [parse(text, dayfirst=True, default=default) for default in (_EARLY, _LATE)]
+    except (ParserError, OverflowError):
+        return None
+    stated = all(len({getattr(found, part) for found in beside}) == 1 for part in parts)
+    return beside[0] if stated else None
+
+
+_EARLY, _LATE = datetime(_ANY_YEAR, 1, 1), datetime(_ANY_YEAR + 4, 2, 2)  # noqa: DTZ001 - dates, no instants
 
 
 @lru_cache(maxsize=2)
 def _reader(parts: tuple[str, ...]) -> Any:
+    """What reads a date that states so many parts, in all languages; None where that is not installed: a
+    phone has no build of what it needs."""
     # Takes a third of a second to import: only who types a date waits for it.
-    from dateparser.date import DateDataParser
+    try:
+        from dateparser.date import DateDataParser
+    except ModuleNotFoundError:
+        return None
 
     settings = {
         "DATE_ORDER": "DMY",

@@ -166,7 +166,8 @@ def put_up(app: Flask, gate: Gate | None) -> None:
 
 FORGET_HEADER = "Noggin-Forget"
 """Tells a browser's service worker that the pages it keeps are not this browser's to read any more: the
-pass-phrase was changed. Figures that wait there stay, and go out when somebody signs in."""
+pass-phrase was changed, or somebody signed out. Figures that wait there stay, and go out when somebody
+signs in."""
 
 
 PHONE_ALONE = "A paired phone may do what is done at the spot. Sign in with the pass-phrase for the rest."
@@ -213,7 +214,8 @@ def sign_in_page() -> ResponseReturnValue:
         return redirect(inner(request.args.get("to", "/")))
     answer = make_response(_sign_in(""))
     gate = present()
-    if gate and session.get("mark", gate.passphrase.mark()) != gate.passphrase.mark():
+    others = gate and session.get("mark", gate.passphrase.mark()) != gate.passphrase.mark()
+    if others or session.pop("signed_out", False):
         answer.headers[FORGET_HEADER] = "pages"
     return answer
 
@@ -258,9 +260,11 @@ def sign_out() -> ResponseReturnValue:
     _end(present())
     logout_user()
     session.clear()
+    # What the browser keeps to be read without the server goes as well; what a pocket edition of the same
+    # address keeps is its own.
+    session["signed_out"] = True
     answer = redirect(url_for("gate.sign_in_page"), 303)
-    # What the browser keeps to be read without the server goes as well.
-    answer.headers["Clear-Site-Data"] = '"cache", "storage"'
+    answer.headers["Clear-Site-Data"] = '"cache"'
     return answer
 
 

@@ -1,7 +1,8 @@
 // Nothing typed is lost: what no answer came for waits in this browser, also over a reload, and goes out in
 // order when Noggin is there again. Pages show what other windows changed, when nobody is typing in them.
 (() => {
-  const KEY = "noggin-waiting";
+  const ROOT = document.querySelector("meta[name=root]").content;
+  const KEY = `noggin-waiting${ROOT}`;
   const BUSY_MS = 400;
   const ASK_AGAIN_MS = 1000;
   const LOOK_MS = 4000;
@@ -125,7 +126,7 @@
   class SignedOut extends Error {}
   let gone = "";
   const through = (answer) => {
-    const toGate = answer.redirected && new URL(answer.url).pathname === "/sign-in";
+    const toGate = answer.redirected && new URL(answer.url).pathname === `${ROOT}/sign-in`;
     if (answer.status === 401 || toGate) throw new SignedOut();
     return answer;
   };
@@ -292,7 +293,7 @@
   };
   const alone = (work) =>
     navigator.locks ? navigator.locks.request(KEY, { ifAvailable: true }, (lock) => lock && work()) : work();
-  const alive = async () => through(await fetch("/alive", { cache: "no-store" }));
+  const alive = async () => through(await fetch(`${ROOT}/alive`, { cache: "no-store" }));
   let asking = null;
   const askAgain = () => {
     asking ??= setTimeout(async () => {

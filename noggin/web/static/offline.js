@@ -10,7 +10,7 @@
     line.textContent = `Noggin is not answering. This page is as it was at ${of.toTimeString().slice(0, 5)}${day}.`;
     document.getElementById("content").before(line);
   }
-  if (!navigator.serviceWorker) return;
+  if (!navigator.serviceWorker || document.querySelector("meta[name=root]").dataset.pocket !== undefined) return;
   // What came by the worker is kept already.
   const controlled = navigator.serviceWorker.controller !== null;
   navigator.serviceWorker

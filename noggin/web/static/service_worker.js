@@ -45,7 +45,7 @@ const page = async (event, url) => {
   const end = kept && setTimeout(() => patience.abort(), WAIT_MS);
   try {
     const answer = await fetch(event.request, { signal: patience.signal });
-    // The pass-phrase was changed: what is kept is not this browser's to read any more.
+    // The pass-phrase was changed, or somebody signed out: what is kept is not this browser's to read any more.
     if (answer.headers.has("Noggin-Forget")) for (const name of [PAGES, FILES]) await caches.delete(name);
     if (KEPT.test(url.pathname)) event.waitUntil(keep(url, answer.clone()));
     return answer;
@@ -61,7 +61,9 @@ addEventListener("install", () => skipWaiting());
 addEventListener("activate", (event) =>
   event.waitUntil(
     (async () => {
-      for (const name of await caches.keys()) if (![PAGES, FILES].includes(name)) await caches.delete(name);
+      const own = (name) => !name.startsWith("noggin-pocket-"); // the pocket edition looks after its own
+      const old = (name) => own(name) && ![PAGES, FILES].includes(name);
+      for (const name of (await caches.keys()).filter(old)) await caches.delete(name);
       await clients.claim();
     })(),
   ),
