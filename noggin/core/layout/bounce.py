@@ -4,18 +4,13 @@ A patch that has light E throws ρ·E·cos θ_patch·cos θ_place·A/(π·d² + 
 its axis the closed form of a disc, exact at any distance (catalogues of view factors, from memory).
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
-from math import ceil, pi, sqrt
-from typing import Any
-
-import numpy as np
-from numpy.typing import NDArray
+from math import ceil, hypot, pi, sqrt
+from typing import NamedTuple
 
 from noggin.core.setup.layout import Point, SurfaceLine
 from noggin.core.units import Metres
-
-Values = NDArray[np.floating[Any]]
 
 PATCHES_MOST = 24
 """So many patches a surface is cut into at most, alone or as one of two; of many each gets less."""
@@ -34,30 +29,23 @@ class Panel:
     reflectance: float
 
 
-@dataclass(frozen=True, eq=False)
-class Patches:
-    """Patches of a surface, each on both of its sides: middles and normals (n×3 metres), areas in m² (n),
-    and what they throw back."""
+class SurfacePatch(NamedTuple):
+    """A patch on one side of a surface: its middle and normal (metres), its area in m²."""
 
-    places: Values
-    normals: Values
-    areas: Values
-    reflectance: float
+    place: Point
+    normal: Point
+    area: float
 
-    def onto(self, places: Values, normals: Values) -> Values:
-        """What each patch throws on places (m×3, with unit normals), n×m, as parts of the light on it."""
-        out = places[None] - self.places[:, None]
-        square = np.maximum((out * out).sum(2), 1e-9)
-        leaves = (out * self.normals[:, None]).sum(2)
-        comes = -(out * normals[None]).sum(2)
-        area = self.areas[:, None]
-        cosines = np.maximum(leaves, 0) * np.maximum(comes, 0) / square
-        found: Values = self.reflectance * cosines * area / (pi * square + area)
-        return found
-
-    def some(self, wanted: NDArray[np.bool_]) -> "Patches":
-        """Those of them that are wanted."""
-        return Patches(self.places[wanted], self.normals[wanted], self.areas[wanted], self.reflectance)
+    def onto(self, place: Point, normal: Point) -> float:
+        """What it throws on a place with a unit normal, as a part of the light on it, had the surface
+        swallowed nothing."""
+        x, y, z = (b - a for a, b in zip(self.place, place, strict=True))
+        square = max(x * x + y * y + z * z, 1e-9)
+        leaves = x * self.normal[0] + y * self.normal[1] + z * self.normal[2]
+        comes = -(x * normal[0] + y * normal[1] + z * normal[2])
+        if leaves <= 0 or comes <= 0:
+            return 0.0
+        return leaves * comes / square * self.area / (pi * square + self.area)
 
 
 def panel_of(surface: SurfaceLine) -> Panel:
@@ -68,25 +56,26 @@ def panel_of(surface: SurfaceLine) -> Panel:
     )
 
 
-def patches_of_all(panels: Sequence[Panel]) -> tuple[Patches, ...]:
-    """Panels cut into patches, each the coarser the more there are."""
-    most = max(2 * PATCHES_MOST // max(len(panels), 2), 1)
-    return tuple(patches_of(panel, most) for panel in panels)
-
-
-def patches_of(panel: Panel, most: int = PATCHES_MOST) -> Patches:
-    """A panel cut into patches about as high as wide, `most` or a few more."""
-    along, up = np.array(panel.along, float), np.array(panel.up, float)
-    long, high = float(np.linalg.norm(along)), float(np.linalg.norm(up))
+def patches_of(panel: Panel, most: int = PATCHES_MOST) -> tuple[SurfacePatch, ...]:
+    """A panel cut into patches about as high as wide, `most` or a few more, on both of its sides."""
+    long, high = hypot(*panel.along), hypot(*panel.up)
     side = max(sqrt(long * high / most) * 1.15, PATCH_M)
     columns, rows = ceil(long / side), ceil(high / side)
-    across, over = np.meshgrid((np.arange(columns) + 0.5) / columns, (np.arange(rows) + 0.5) / rows)
-    middles = np.array(panel.corner) + across.reshape(-1, 1) * along + over.reshape(-1, 1) * up
-    normal = np.cross(along, up) / (long * high)
-    count = len(middles)
-    return Patches(
-        np.concatenate([middles, middles]),
-        np.concatenate([np.tile(normal, (count, 1)), np.tile(-normal, (count, 1))]),
-        np.full(2 * count, long * high / count),
-        panel.reflectance,
-    )
+    area = long * high / (columns * rows)
+    (ax, ay, az), (ux, uy, uz) = panel.along, panel.up
+    cross = ay * uz - az * uy, az * ux - ax * uz, ax * uy - ay * ux
+    x, y, z = (one / (long * high) for one in cross)
+    middles = tuple(_middles(panel, columns, rows))
+    sides = ((x, y, z), (-x, -y, -z))
+    return tuple(SurfacePatch(middle, normal, area) for normal in sides for middle in middles)
+
+
+def _middles(panel: Panel, columns: int, rows: int) -> Iterator[Point]:
+    for row in range(rows):
+        for column in range(columns):
+            across, over = (column + 0.5) / columns, (row + 0.5) / rows
+            x, y, z = (
+                corner + across * along + over * up
+                for corner, along, up in zip(panel.corner, panel.along, panel.up, strict=True)
+            )
+            yield x, y, z

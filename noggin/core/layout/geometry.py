@@ -3,12 +3,10 @@
 Places are of a ground plan: x to the camera's right, y along its view, height; metres and degrees.
 """
 
+from bisect import bisect_right
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from math import asin, atan, cos, degrees, dist, hypot, log2, pi, sin, sqrt
-
-import numpy as np
-from numpy.typing import NDArray
+from math import asin, atan, cos, degrees, dist, hypot, log2, pi, radians, sin, sqrt
 
 from noggin.core.layout.standing import at_angle
 from noggin.core.physics.flash import DARK_COSINE
@@ -22,8 +20,6 @@ from noggin.core.setup.layout import (
     signed_angle,
 )
 from noggin.core.units import Metres, Millimetres, Stops
-
-Numbers = NDArray[np.float64]
 
 OUTLINE_POINTS = 24
 """Points around a modifier's face at which it is asked whether it shows."""
@@ -310,48 +306,54 @@ class Beam:
         )
 
 
-def _levels(beam: Beam, x: Numbers, y: Numbers, height_m: Metres) -> Numbers:
-    """`Beam.level` at many places of one height at once."""
-    ax, ay, az = x - beam.at[0], y - beam.at[1], height_m - beam.at[2]
-    square = ax * ax + ay * ay + az * az
-    along = ax * beam.aim[0] + ay * beam.aim[1] + az * beam.aim[2]
-    cosine = np.maximum(along / np.sqrt(np.maximum(square, 1e-12)), DARK_COSINE)
-    disc = beam.radius_m**2
-    near = dist(beam.at, beam.level_at) ** 2 + disc
-    found: Numbers = np.log2(near / (square + disc)) + beam.exponent * np.log2(
-        cosine / beam.cosine(beam.level_at)
-    )
-    return found
-
-
 HALVINGS = 22
 """Of a stretch of at most 5 m: the line is known to a thousandth of a millimetre."""
 
+LINE_STEPS = [0.02 * 1.12**step for step in range(68)]
+"""Distances at which a line is looked for, metres."""
+
 
 def equal_stops(
-    beam: Beam, stops: Stops, height_m: Metres, every_deg: float = 5.0
+    beam: Beam, stops: Stops, height_m: Metres, every_deg: int = 5
 ) -> list[tuple[Metres, Metres]]:
     """The line on which a light has `stops` more (or less) than at its level's place, at one height: points
     (x, y) around it, where the line is within 40 m. The farthest on each bearing counts: beyond it the
     level only falls."""
-    turn = np.radians(np.arange(0, 360, every_deg))
-    east, north = np.sin(turn), np.cos(turn)
+    found = []
+    for turn in range(0, 360, every_deg):
+        east, north = sin(radians(turn)), cos(radians(turn))
+        out = _line_along(beam, stops, height_m - beam.at[2], east, north)
+        if out is not None:
+            found.append((beam.at[0] + out * east, beam.at[1] + out * north))
+    return found
 
-    def at(out: Numbers) -> Numbers:
-        return _levels(beam, beam.at[0] + out * east, beam.at[1] + out * north, height_m)
 
-    steps: Numbers = 0.02 * 1.12 ** np.arange(68.0)
-    over = at(steps[:, np.newaxis]) >= stops
-    falls = over[:-1] & ~over[1:]
-    found = falls.any(0)
-    last = len(steps) - 2 - np.argmax(falls[::-1], axis=0)
-    near, far = steps[last], steps[np.minimum(last + 1, len(steps) - 1)]
+def _line_along(beam: Beam, stops: Stops, up: Metres, east: float, north: float) -> Metres | None:
+    """How far out a line is on a bearing; None where it is not within reach. `Beam.level` with all that is
+    the same on a bearing worked out once."""
+    disc, exponent = beam.radius_m**2, beam.exponent
+    near = dist(beam.at, beam.level_at) ** 2 + disc
+    along, across, height = east * beam.aim[0] + north * beam.aim[1], up * beam.aim[2], up * up
+    least: float = 2.0**stops * beam.cosine(beam.level_at) ** exponent / near
+
+    def reached(out: Metres) -> bool:
+        square = out * out + height
+        cosine = max((out * along + across) / sqrt(max(square, 1e-12)), DARK_COSINE)
+        return bool(cosine**exponent >= least * (square + disc))
+
+    # Square to its aim and farther out than this it has no place that bright.
+    steps = bisect_right(LINE_STEPS, sqrt(max(1 / least - height - disc, 0.0)))
+    last = next((step for step in range(steps - 1, -1, -1) if reached(LINE_STEPS[step])), None)
+    if last is None or last + 1 == len(LINE_STEPS):
+        return None
+    inside, outside = LINE_STEPS[last], LINE_STEPS[last + 1]
     for _ in range(HALVINGS):
-        middle = (near + far) / 2
-        reached = at(middle) >= stops
-        near, far = np.where(reached, middle, near), np.where(reached, far, middle)
-    x, y = beam.at[0] + near * east, beam.at[1] + near * north
-    return [(float(px), float(py)) for px, py in zip(x[found], y[found], strict=True)]
+        middle = (inside + outside) / 2
+        if reached(middle):
+            inside = middle
+        else:
+            outside = middle
+    return inside
 
 
 def flares(frame: FieldOfView, face: LitFace) -> bool:

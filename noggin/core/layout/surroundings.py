@@ -5,11 +5,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import cos, dist, hypot, log2, radians, sin
 
-import numpy as np
-
-from noggin.core.layout.bounce import Patches, Values, panel_of, patches_of
+from noggin.core.layout.bounce import SurfacePatch, panel_of, patches_of
 from noggin.core.layout.findings import Standing
-from noggin.core.layout.geometry import LitFace, shows
+from noggin.core.layout.geometry import Beam, LitFace, aimed, shows
 from noggin.core.layout.obstacles import WAY_M, segments_apart
 from noggin.core.layout.scrim import covers
 from noggin.core.physics.flash import angular_size
@@ -35,18 +33,19 @@ class Bounced:
 
 def bounced_by(standing: Standing, surface: SurfaceLine) -> Iterator[Bounced]:
     """What a surface throws on the face of each light and of the sun, where it is worth saying."""
-    patches = patches_of(panel_of(surface))
-    face = np.array(standing.layout.face)
-    normal = np.array((*surface.middle, face[2])) - face
-    away = float(np.linalg.norm(normal))
-    if not away:
+    face, middle = standing.layout.face, (*surface.middle, standing.layout.face[2])
+    if not dist(face, middle):
         return
-    onto = patches.onto(face[None], normal[None] / away)[:, 0]
+    toward = aimed(face, middle)
+    patches = patches_of(panel_of(surface))
+    onto = [(patch, surface.reflectance * patch.onto(face, toward)) for patch in patches]
+    thrown = [(patch, part) for patch, part in onto if part]
     for name in standing.names:
         if standing.light(name).lights_subject:
-            yield from _worth_saying(name, float(_of_light(standing, name, patches) @ onto))
+            beam = standing.beam(name)
+            yield from _worth_saying(name, sum(_of_light(beam, patch) * part for patch, part in thrown))
     if standing.sun is not None and not standing.sun.assumed:
-        yield from _worth_saying("sun", float(_of_sun(standing, patches) @ onto))
+        yield from _worth_saying("sun", sum(_of_sun(standing, patch) * part for patch, part in thrown))
 
 
 def _worth_saying(name: str, amount: float) -> Iterator[Bounced]:
@@ -54,26 +53,20 @@ def _worth_saying(name: str, amount: float) -> Iterator[Bounced]:
         yield Bounced(name, log2(amount))
 
 
-def _of_light(standing: Standing, name: str, patches: Patches) -> Values:
-    """What patches have of a light, as parts of what a card square to it has at the face."""
-    beam = standing.beam(name)
-    found = []
-    for place, normal in zip(patches.places, patches.normals, strict=True):
-        toward = np.array(beam.at) - place
-        cosine = float(toward @ normal) / max(float(np.linalg.norm(toward)), 1e-6)
-        found.append(2 ** beam.level(tuple(place)) * cosine if cosine > 0 else 0.0)
-    return np.array(found)
+def _of_light(beam: Beam, patch: SurfacePatch) -> float:
+    """What a patch has of a light, as a part of what a card square to it has at the face."""
+    away = tuple(b - a for a, b in zip(patch.place, beam.at, strict=True))
+    along = sum(a * b for a, b in zip(away, patch.normal, strict=True))
+    return 2.0 ** beam.level(patch.place) * along / max(hypot(*away), 1e-6) if along > 0 else 0.0
 
 
-def _of_sun(standing: Standing, patches: Patches) -> Values:
+def _of_sun(standing: Standing, patch: SurfacePatch) -> float:
+    """The same of the sun, through a scrim where one is held over it."""
     sun, scrim = standing.sun, standing.layout.scrim
     if sun is None:
-        return np.zeros(len(patches.places))
-    found: Values = np.maximum(patches.normals @ np.array(sun.toward), 0)
-    if scrim is not None:
-        shaded = [covers(scrim, sun, tuple(place)) for place in patches.places]
-        found = np.where(shaded, found * 2**-scrim.stops, found)
-    return found
+        return 0.0
+    part = max(sum(a * b for a, b in zip(sun.toward, patch.normal, strict=True)), 0.0)
+    return part * 2.0**-scrim.stops if scrim is not None and covers(scrim, sun, patch.place) else part
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ A light's colour is given as three linear factors on red, green and blue whose l
 level in stops stays what it is whatever the colour.
 """
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -12,8 +13,11 @@ from numpy.typing import NDArray
 
 from noggin.core import limits
 
-LUMINANCE = np.array((0.2126, 0.7152, 0.0722), np.float32)
+PARTS = (0.2126, 0.7152, 0.0722)
 """Weights of linear red, green and blue in luminance. Source: IEC 61966-2-1 (ITU-R BT.709 primaries)."""
+
+LUMINANCE = np.array(PARTS, np.float32)
+"""The same, for pictures."""
 
 Values = NDArray[np.float32]
 
@@ -39,9 +43,7 @@ tables, ±20%."""
 LAMPS_K = 2700.0
 """Lanterns, fairy lights and old street lamps. Common practice, no source."""
 
-_XYZ_TO_RGB = np.array(
-    ((3.2406, -1.5372, -0.4986), (-0.9689, 1.8758, 0.0415), (0.0557, -0.2040, 1.0570)), np.float64
-)
+_XYZ_TO_RGB = ((3.2406, -1.5372, -0.4986), (-0.9689, 1.8758, 0.0415), (0.0557, -0.2040, 1.0570))
 """Source: IEC 61966-2-1."""
 
 Tint = tuple[float, float, float]
@@ -56,6 +58,19 @@ def mired(kelvin: float) -> float:
     return 1e6 / kelvin
 
 
+def between_rows(at: float, rows: Sequence[float], values: Sequence[float]) -> float:
+    """A value between those of a table's rows, which rise, in a straight line; before the first and after
+    the last row as in it.
+
+    >>> between_rows(2.5, (2, 3), (10, 20)), between_rows(9, (2, 3), (10, 20))
+    (15.0, 20.0)
+    """
+    after = min(max(bisect_right(rows, at), 1), len(rows) - 1)
+    low, high = rows[after - 1], rows[after]
+    part = min(max((at - low) / (high - low), 0.0), 1.0)
+    return values[after - 1] + part * (values[after] - values[after - 1])
+
+
 def sun_kelvin(height_deg: float) -> float:
     """The sun's own colour temperature, by SUN_K in mired between its rows; under the horizon as on it.
 
@@ -63,7 +78,7 @@ def sun_kelvin(height_deg: float) -> float:
     (4200.0, 2200.0, 5400.0)
     """
     heights, kelvins = zip(*SUN_K, strict=True)
-    return round(1e6 / float(np.interp(height_deg, heights, [mired(kelvin) for kelvin in kelvins])), 6)
+    return round(1e6 / between_rows(height_deg, heights, [mired(kelvin) for kelvin in kelvins]), 6)
 
 
 def sky_kelvin(height_deg: float) -> float:
@@ -73,7 +88,7 @@ def sky_kelvin(height_deg: float) -> float:
     (7500.0, 14000.0)
     """
     heights, kelvins = zip(*SKY_K, strict=True)
-    return round(1e6 / float(np.interp(height_deg, heights, [mired(kelvin) for kelvin in kelvins])), 6)
+    return round(1e6 / between_rows(height_deg, heights, [mired(kelvin) for kelvin in kelvins]), 6)
 
 
 GLOW = (
@@ -95,10 +110,9 @@ def glow_at_horizon(height_deg: float) -> tuple[float, Tint]:
     (0.0, 0.9, 0.0)
     """
     heights, strengths, hues = zip(*reversed(GLOW), strict=True)
-    strength = float(np.interp(height_deg, heights, strengths))
-    hue = np.array([np.interp(height_deg, heights, channel) for channel in zip(*hues, strict=True)])
-    red, green, blue = (round(float(channel), 6) for channel in hue / float(hue @ LUMINANCE))
-    return round(strength, 6), (red, green, blue)
+    strength = between_rows(height_deg, heights, strengths)
+    red, green, blue = (between_rows(height_deg, heights, channel) for channel in zip(*hues, strict=True))
+    return round(strength, 6), _of_luminance_1(red, green, blue)
 
 
 def mixed_kelvin(parts: Sequence[tuple[float, float]]) -> float:
@@ -136,10 +150,17 @@ def _chromaticity(kelvin: float) -> tuple[float, float]:
     return x + (dx - x) * part, y + (dy - y) * part
 
 
-def _rgb(kelvin: float) -> NDArray[np.float64]:
+def _rgb(kelvin: float) -> Tint:
     x, y = _chromaticity(kelvin)
-    found: NDArray[np.float64] = np.maximum(_XYZ_TO_RGB @ np.array((x / y, 1.0, (1 - x - y) / y)), 1e-3)
-    return found
+    light = x / y, 1.0, (1 - x - y) / y
+    sums = (sum(a * b for a, b in zip(row, light, strict=True)) for row in _XYZ_TO_RGB)
+    red, green, blue = (max(channel, 1e-3) for channel in sums)
+    return red, green, blue
+
+
+def _of_luminance_1(red: float, green: float, blue: float) -> Tint:
+    luminance = sum(part * channel for part, channel in zip(PARTS, (red, green, blue), strict=True))
+    return round(red / luminance, 6), round(green / luminance, 6), round(blue / luminance, 6)
 
 
 @lru_cache(maxsize=1024)
@@ -154,7 +175,5 @@ def tint(kelvin: float, white_balance_k: float) -> Tint:
     ((1.0, 1.0, 1.0), True, True)
     """
     limits.KELVIN.check("white_balance_k", white_balance_k)
-    rgb = _rgb(kelvin) / _rgb(white_balance_k)
-    rgb /= float(rgb @ LUMINANCE)
-    red, green, blue = (round(float(channel), 6) for channel in rgb)
-    return red, green, blue
+    red, green, blue = (one / white for one, white in zip(_rgb(kelvin), _rgb(white_balance_k), strict=True))
+    return _of_luminance_1(red, green, blue)

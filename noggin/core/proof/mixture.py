@@ -10,12 +10,12 @@ import numpy as np
 from noggin.core.advice.details import black_part, clipping_level
 from noggin.core.advice.white_balance import Colours, colours
 from noggin.core.daylight.sun import sun_at
-from noggin.core.layout.bounce import Patches
 from noggin.core.layout.standing import SunOver, key_name, names_of
 from noggin.core.physics import optics
 from noggin.core.physics.colour import LAMPS_K, LUMINANCE, OVERCAST_K, Tint, glow_at_horizon, tint
 from noggin.core.planning.lighting import FACES_AT, Firing, spill
 from noggin.core.planning.way import Way
+from noggin.core.proof.bounced import Patches
 from noggin.core.proof.irradiance import from_source, open_sky, sun_on_stage
 from noggin.core.proof.mesh import Floats, floats
 from noggin.core.proof.stage import ProofStage, StageLight, sun_direction

@@ -6,13 +6,14 @@ from math import dist
 
 import numpy as np
 
-from noggin.core.layout.bounce import Panel, Patches, patches_of_all
+from noggin.core.layout.bounce import Panel
 from noggin.core.layout.standing import (
     SunOver,
     beam_exponent,
     names_of,
 )
 from noggin.core.physics.appearance import CLOTHES, SKINS
+from noggin.core.proof.bounced import Patches, patches_of_all
 from noggin.core.proof.mesh import Mesh
 from noggin.core.proof.paint import Looks
 from noggin.core.proof.view import CameraView, view_of

@@ -9,10 +9,10 @@ from math import dist
 import numpy as np
 from numpy.typing import NDArray
 
-from noggin.core.layout.bounce import Patches
 from noggin.core.physics.appearance import MID_GREY, MID_TONE_REFLECTANCE
 from noggin.core.physics.colour import LUMINANCE
 from noggin.core.proof.backdrop import Backdrop, backdrop
+from noggin.core.proof.bounced import Patches
 from noggin.core.proof.gloss import gloss
 from noggin.core.proof.irradiance import (
     Casters,

@@ -47,10 +47,9 @@ def corner_factor(wide: float, high: float, away: float) -> float:
 class ThrownOn(unittest.TestCase):
     def thrown(self, wall: SurfaceLine, height: float, away: float) -> float:
         """What a wall along x = 0 that has light 1 throws on a small surface facing its middle."""
-        patches = patches_of(panel_of(wall))
-        place, facing = np.array([[away, 0.0, height]]), np.array([[-1.0, 0.0, 0.0]])
-        lit = (patches.normals[:, 0] > 0).astype(float)
-        return float(lit @ patches.onto(place, facing)[:, 0])
+        place, facing = (away, 0.0, height), (-1.0, 0.0, 0.0)
+        lit = [patch for patch in patches_of(panel_of(wall)) if patch.normal[0] > 0]
+        return wall.reflectance * sum(patch.onto(place, facing) for patch in lit)
 
     def test_a_rectangle_throws_what_the_catalogue_says(self) -> None:
         for half, high, away in ((1.0, 2.0, 1.0), (2.0, 2.4, 1.5), (0.5, 1.2, 0.8), (3.0, 3.0, 4.0)):

@@ -2,14 +2,18 @@
 
 import unittest
 from dataclasses import replace
-from math import log2, sqrt
+from math import cos, log2, sin, sqrt
 
 import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
 
+from noggin.core.layout.bounce import panel_of, patches_of
 from noggin.core.layout.moves import with_reflector, with_scrim
 from noggin.core.layout.standing import layout_of, sun_over
 from noggin.core.physics.colour import LUMINANCE
 from noggin.core.planning.plan import plan
+from noggin.core.proof.bounced import Patches
 from noggin.core.proof.develop import develop
 from noggin.core.proof.irradiance import NOTHING, from_source, from_sun, sun_on_stage
 from noggin.core.proof.mesh import Floats, floats
@@ -46,6 +50,18 @@ def on_side(made: ProofRecipe, right: bool, only: str | None = None) -> float:
     middle = (columns[0] + columns[-1]) // 2
     half = slice(middle, None) if right else slice(None, middle)
     return float(ratio[:, half][covered[:, half]].mean())
+
+
+class OnArrays(unittest.TestCase):
+    @given(st.floats(-3, 3), st.floats(-3, 3), st.floats(0, 3), st.floats(0, 6.28))
+    def test_pictures_are_thrown_what_the_plan_says(
+        self, x: float, y: float, z: float, turn: float
+    ) -> None:
+        panel = panel_of(SurfaceLine((1.2, -2.0), (0.8, 2.0), 2.4, 0.8))
+        place, normal = (x, y, z), (cos(turn), sin(turn), 0.0)
+        thrown = Patches.of(panel).onto(np.array([place]), np.array([normal]))[:, 0]
+        one_by_one = [panel.reflectance * patch.onto(place, normal) for patch in patches_of(panel)]
+        np.testing.assert_allclose(thrown, one_by_one, atol=1e-12)
 
 
 class Levels(unittest.TestCase):
