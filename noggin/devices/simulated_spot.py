@@ -5,10 +5,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from random import Random
 
-import numpy as np
-
 from noggin.core.physics import dials
-from noggin.core.pops.actual import ActualFrame, Lit, Unknown, Unknowns, Vector, as_dialled
+from noggin.core.pops.actual import ActualFrame, Lit, Unknown, Unknowns, as_dialled
 from noggin.core.pops.faults import BY_KEY
 from noggin.core.pops.frame import SAID, TRUST, BandSeen, Dialled, Frame, LevelSeen, Seen
 from noggin.core.pops.judging import NEAR
@@ -91,11 +89,11 @@ class SimulatedSpot:
             if unknown.key not in self.truth:
                 self.truth[unknown.key] = self.chance.gauss(0, unknown.uncertainty / 2)
 
-    def _lit(self, actual: ActualFrame) -> tuple[Lit, Vector]:
+    def _lit(self, actual: ActualFrame) -> tuple[Lit, list[Stops]]:
         index = len(self.minutes) - 1
         free = {index: actual.free} if actual.free else {}
         unknowns = Unknowns(self.setup, self.minutes, free)
-        offsets = np.array([self.truth.get(unknown.key, 0.0) for unknown in unknowns.all])
+        offsets = [self.truth.get(unknown.key, 0.0) for unknown in unknowns.all]
         return Lit(unknowns, index, actual), offsets
 
     def _story(self, frame: Frame, fault: str) -> ActualFrame:

@@ -23,6 +23,9 @@ QUERIES = {"reach.page": "?setup=2", "live.page": "?at=18:20&thirds=-1", "bench.
 OF_ITS_OWN: dict[str, dict[str, Any]] = {"practice.chapter": {"name": "when-which"}}
 """What a page is about where no other page's name would do."""
 
+ELSEWHERE = {"pocket.file"}
+"""A site of its own, whose pages are these."""
+
 ALSO = ("/practice/drill/fewest_frames/7?frames=9.4.6.0.9",)
 """Pages that share their rule with another."""
 
@@ -63,6 +66,8 @@ def _found(app: Flask, client: FlaskClient, store: Store) -> list[str]:
     for rule in app.url_map.iter_rules():
         if "GET" not in (rule.methods or ()) or rule.endpoint == "static" or "." in rule.rule:
             continue  # what has an ending is a file
+        if rule.endpoint in ELSEWHERE:
+            continue
         known = numbers | words | {"key": sheet if rule.endpoint.startswith("kit") else "hss"}
         known |= OF_ITS_OWN.get(rule.endpoint, {})
         address = _address(app, rule, known) + QUERIES.get(rule.endpoint, "")

@@ -33,6 +33,12 @@ class Pocket(Browser):
         shown = self.pages(self.page)
         expect(self.page).to_have_url(f"{self.home}/pocket/#/setups/1")
         expect(shown.locator(".way.advised .dial")).to_contain_text("f/4")
+        # At the spot: two frames, the flash off and on, and one thing to change.
+        shown.get_by_role("link", name="Shoot this set-up").click()
+        shown.get_by_role("button", name="Rehearse with a simulated spot").click()
+        shown.get_by_role("button", name="Take a simulated frame, flash off").click()
+        shown.get_by_role("button", name="Fire a simulated frame").click()
+        expect(shown.get_by_role("heading", name="2 frames, the last one first")).to_be_visible()
         self.looks_right(shown)
 
     def looks_right(self, shown: FrameLocator) -> None:

@@ -5,25 +5,20 @@ A level is log2 of a sum of terms 2^(c + g·x): every term is linear in the unkn
 has its derivatives for nothing: the mean of the g, weighted by what each term gives.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from math import hypot, isnan, sqrt
-
-import numpy as np
-from numpy.typing import NDArray
+from math import hypot, inf, isnan, log2, sqrt
 
 from noggin.core.physics import dials
 from noggin.core.planning.lighting import Settings, full_level, on_background_by, spare
 from noggin.core.pops.frame import Dialled, Frame
+from noggin.core.pops.linear import Row, Vector, dot
 from noggin.core.setup.light import Light
 from noggin.core.setup.scene import ZONES
 from noggin.core.setup.setup import SetUp
 from noggin.core.tables import SOURCES
 from noggin.core.units import TOLERANCE, Stops
-
-Vector = NDArray[np.float64]
-Matrix = NDArray[np.float64]
 
 FILTER_UNCERTAINTY: Stops = SOURCES["measured"].uncertainty
 """± of what the filters on the lens take together. Common practice, no source."""
@@ -84,21 +79,42 @@ def as_dialled(frame: Frame, setup: SetUp) -> ActualFrame:
 
 @dataclass(frozen=True)
 class LightSum:
-    """A level as a sum of lights: the constant of each in stops (K,), and how it follows each offset
-    (K, n)."""
+    """A level as a sum of lights: each one's constant in stops, and how it follows each offset."""
 
-    constants: Vector
-    follows: Matrix
+    lights: tuple[tuple[Stops, Row], ...]
 
-    def level(self, offsets: Vector) -> tuple[float, Vector]:
+    def level(self, offsets: Sequence[float]) -> tuple[Stops, Row]:
         """The level at some offsets, and by how much it follows each of them; -inf where nothing shines."""
-        if not len(self.constants):
-            return -np.inf, np.zeros(len(offsets))
-        each = self.constants + self.follows @ offsets
-        most = each.max()
-        parts = np.exp2(each - most)
-        total = parts.sum()
-        return float(most + np.log2(total)), parts @ self.follows / total
+        level, follows, _ = self.at(offsets)
+        return level, follows
+
+    def at(self, offsets: Sequence[float]) -> tuple[Stops, Row, list[tuple[float, Row]]]:
+        """The same with the part of its light that each light gives, and how that one follows."""
+        if not self.lights:
+            return -inf, {}, []
+        if len(self.lights) == 1:
+            ((constant, follows),) = self.lights
+            return constant + dot(follows, offsets), follows, [(1.0, follows)]
+        each = [constant + dot(follows, offsets) for constant, follows in self.lights]
+        most = max(each)
+        parts = [2.0 ** (one - most) for one in each]
+        total = sum(parts)
+        found: dict[int, float] = {}
+        shares = []
+        for part, (_, follows) in zip(parts, self.lights, strict=True):
+            share = part / total
+            shares.append((share, follows))
+            for index, value in follows.items():
+                found[index] = found.get(index, 0.0) + share * value
+        return most + log2(total), found, shares
+
+    def with_those_of(self, other: "LightSum") -> "LightSum":
+        """Both together."""
+        return LightSum(self.lights + other.lights)
+
+    def seen_from(self, change: Callable[[Row], Row]) -> "LightSum":
+        """The same, following other offsets."""
+        return LightSum(tuple((constant, change(follows)) for constant, follows in self.lights))
 
 
 @dataclass(frozen=True)
@@ -163,12 +179,12 @@ class Unknowns:
     @cached_property
     def deviations(self) -> Vector:
         """One standard deviation of each before anything is seen."""
-        return np.array([max(unknown.uncertainty, 0.01) / 2 for unknown in self.all])
+        return [max(unknown.uncertainty, 0.01) / 2 for unknown in self.all]
 
     @cached_property
     def means(self) -> Vector:
         """What each is taken for before anything is seen."""
-        return np.array([unknown.mean for unknown in self.all])
+        return [unknown.mean for unknown in self.all]
 
 
 def light_uncertainty(light: Light) -> Stops:
@@ -192,16 +208,16 @@ class Lit:
     def daylight(self, zone: str) -> LightSum:
         """A zone without any flash."""
         level = self._settings.level(getattr(self.unknowns.setup.scene, zone))
-        return self._terms([(level, self._row(zone, *self._drifted(), free=("daylight", "all")))])
+        return LightSum(((level, self._row(zone, *self._drifted(), free=("daylight", "all"))),))
 
     def flash(self) -> LightSum:
         """All flash on the subject."""
         setup = self.unknowns.setup
-        return self._terms([found for found in self._fired() if setup.lights[found[0]].lights_subject], 1)
+        return _sum_of(found for found in self._fired() if setup.lights[found[0]].lights_subject)
 
     def light(self, index: int) -> LightSum:
         """One light alone, as a meter sees it: no filter is before that."""
-        return self._terms([found for found in self._fired(filtered=False) if found[0] == index], 1)
+        return _sum_of(found for found in self._fired(filtered=False) if found[0] == index)
 
     def zone(self, zone: str) -> LightSum:
         """A zone with everything that shines on it."""
@@ -219,12 +235,9 @@ class Lit:
             ]
         else:
             others = []
-        day, lit = self.daylight(zone), self._terms(others, 1)
-        return LightSum(
-            np.concatenate([day.constants, lit.constants]), np.vstack([day.follows, lit.follows])
-        )
+        return self.daylight(zone).with_those_of(_sum_of(others))
 
-    def _fired(self, *, filtered: bool = True) -> Iterator[tuple[int, Stops, Vector]]:
+    def _fired(self, *, filtered: bool = True) -> Iterator[tuple[int, Stops, Row]]:
         """Place, level as planned and derivatives of every light that fired."""
         setup, actual, settings = self.unknowns.setup, self.actual, self._settings
         seen = replace(settings, shutter=actual.flash_shutter or settings.shutter)
@@ -248,7 +261,7 @@ class Lit:
 
     def _metered(
         self, compensation: Stops, seen: Settings, *, filtered: bool
-    ) -> Iterator[tuple[int, Stops, Vector]]:
+    ) -> Iterator[tuple[int, Stops, Row]]:
         """The same on automatic flash: key and fill together come to the compensation, as far as full power
         goes; the flash meters through the lens, so that gear and filter are in it already."""
         setup, stack = self.unknowns.setup, self._settings.stack
@@ -273,21 +286,18 @@ class Lit:
 
     def _row(
         self, *keys: str, toll: bool = False, filtered: bool = True, free: tuple[str, ...] = ()
-    ) -> Vector:
-        row = np.zeros(len(self.unknowns.all))
-        for key in keys:
-            row[self.unknowns.place[key]] = 1.0
+    ) -> Row:
+        place = self.unknowns.place
+        row = {place[key]: 1.0 for key in keys}
         if toll:
-            row[self.unknowns.place["toll"]] = -1.0
+            row[place["toll"]] = -1.0
         if filtered and self._settings.stack.stops:
-            row[self.unknowns.place["filters"]] = -1.0
+            row[place["filters"]] = -1.0
         own = self.unknowns.free.get(self.index)
         if own and own[0] in free:
-            row[self.unknowns.place[own[1].key]] = 1.0
+            row[place[own[1].key]] = 1.0
         return row
 
-    def _terms(self, found: list, skip: int = 0) -> LightSum:  # type: ignore[type-arg]
-        size = len(self.unknowns.all)
-        if not found:
-            return LightSum(np.zeros(0), np.zeros((0, size)))
-        return LightSum(np.array([one[skip] for one in found]), np.array([one[skip + 1] for one in found]))
+
+def _sum_of(found: Iterable[tuple[int, Stops, Row]]) -> LightSum:
+    return LightSum(tuple((level, row) for _, level, row in found))

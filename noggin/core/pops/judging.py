@@ -3,10 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
+from math import erfc, inf, sqrt
 from types import MappingProxyType
-
-import numpy as np
-from numpy.typing import NDArray
 
 from noggin.core.planning.plan import where_it_works
 from noggin.core.planning.verdicts import dark_weight
@@ -14,6 +12,7 @@ from noggin.core.planning.way import Way
 from noggin.core.pops.actual import ActualFrame, LightSum, Lit
 from noggin.core.pops.estimate import Estimate
 from noggin.core.pops.frame import Dialled
+from noggin.core.pops.linear import across, spread_along
 from noggin.core.pops.target import counted, meant_subject
 from noggin.core.setup.setup import SetUp
 from noggin.core.units import TOLERANCE, Metres, Stops
@@ -21,8 +20,6 @@ from noggin.core.units import TOLERANCE, Metres, Stops
 NEAR: Stops = 1 / 3
 """A zone is right within this."""
 
-
-DRAWS = 4000
 
 NOWHERE_ELSE: Mapping[int, Metres] = MappingProxyType({})
 """No light was moved."""
@@ -63,28 +60,46 @@ def belongs(setup: SetUp, way: Way, dialled: Dialled) -> bool:
 
 
 def right(setup: SetUp, estimate: Estimate, dialled: Dialled) -> float:
-    """How probable it is that face and background are both within a third of a stop of what is meant."""
+    """How probable it is that face and background are both within a third of a stop of what is meant: the
+    part of a normal distribution of two over a rectangle, summed over the face, the background given it in
+    closed form."""
     lit = estimate.lit(ActualFrame(dialled))
-    terms = (lit.zone("background"), lit.zone("subject"))
-    found = [one.level(estimate.offsets) for one in terms]
-    follows = np.array([row for _, row in found])
-    spread = follows @ estimate.covariance @ follows.T
+    background, by_background = lit.zone("background").level(estimate.offsets)
+    face, by_face = lit.zone("subject").level(estimate.offsets)
     ambient, _ = lit.daylight("subject").level(estimate.offsets)
-    off = np.array(
-        [found[0][0] - setup.intent.background_level, found[1][0] - meant_subject(setup, ambient)]
-    )
-    # The square root of a matrix that may be all but singular.
-    values, vectors = np.linalg.eigh(spread)
-    root = vectors * np.sqrt(np.maximum(values, 0.0))
-    drawn = off + _normal() @ root.T
-    drawn[:, 0] = np.where(drawn[:, 0] > 0, drawn[:, 0], drawn[:, 0] * dark_weight(setup))
-    return float((np.abs(drawn) <= NEAR + TOLERANCE).all(axis=1).mean())
+    covariance, dark = estimate.covariance, dark_weight(setup)
+    of_face = spread_along(by_face, covariance)
+    together = across(by_background, covariance, by_face)
+    follows = together / of_face if of_face > NOTHING else 0.0
+    rest = sqrt(max(spread_along(by_background, covariance) - follows * together, NOTHING))
+    off_background = background - setup.intent.background_level
+    off_face, deviation = face - meant_subject(setup, ambient), sqrt(max(of_face, NOTHING))
+    near = NEAR + TOLERANCE
+    low, high = -near / dark if dark else -inf, near
+    found = 0.0
+    for at in SUMMED_AT:
+        if abs(off_face + at * deviation) <= near:
+            middle = off_background + follows * at * deviation
+            found += _bell_part(at) * (_up_to((high - middle) / rest) - _up_to((low - middle) / rest))
+    return found
+
+
+NOTHING = 1e-12
+"""A variance under this is none."""
+
+SUM_STEP = 0.02
+SUMMED_AT = tuple(SUM_STEP * (step + 0.5) for step in range(-300, 300))
+"""In standard deviations of the face: what lies beyond six is nothing."""
 
 
 @cache
-def _normal() -> NDArray[np.float64]:
-    """Draws from two normal distributions, always the same ones."""
-    return np.random.default_rng(1).standard_normal((DRAWS, 2))
+def _bell_part(at: float) -> float:
+    return _up_to(at + SUM_STEP / 2) - _up_to(at - SUM_STEP / 2)
+
+
+def _up_to(at: float) -> float:
+    """The part of a normal distribution up to a point."""
+    return erfc(-at / sqrt(2)) / 2
 
 
 def level(estimate: Estimate, terms: LightSum) -> Stops:

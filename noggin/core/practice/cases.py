@@ -4,8 +4,6 @@ from collections.abc import Iterator
 from dataclasses import replace
 from random import Random
 
-import numpy as np
-
 from noggin.core.advice.reasons import verdict
 from noggin.core.advice.verdict_words import first_lack
 from noggin.core.physics.curtains import lit_part
@@ -179,7 +177,7 @@ def _levels(setup: SetUp, actual: ActualFrame, off: Stops) -> tuple[dict[str, St
     """Where zones come out when a frame was really taken so, and what the face then has of daylight; what
     nobody knows of it is off by so much."""
     unknowns = Unknowns(setup, (0.0,), {0: actual.free} if actual.free else {})
-    offsets = np.zeros(len(unknowns.all))
+    offsets = [0.0] * len(unknowns.all)
     if actual.free:
         offsets[unknowns.place[actual.free[1].key]] = off
     lit = Lit(unknowns, 0, actual)

@@ -7,7 +7,7 @@ equations 2.113 to 2.117, from memory).
 
 import unittest
 from dataclasses import replace
-from math import log, pi
+from math import log, log2, pi
 
 import numpy as np
 from hypothesis import given
@@ -17,7 +17,7 @@ from noggin.core.errors import Refused
 from noggin.core.physics.dials import aperture_stops
 from noggin.core.planning.plan import work_out
 from noggin.core.planning.ways import WAYS
-from noggin.core.pops import estimate as estimating
+from noggin.core.pops import linear, observed
 from noggin.core.pops.actual import ActualFrame, LightSum, Lit, Unknowns, as_dialled
 from noggin.core.pops.estimate import Stories
 from noggin.core.pops.frame import (
@@ -46,7 +46,7 @@ def frame(*seen: object, minute: float = 0.0, flash: bool = True) -> Frame:
 def metered(off: float, light: str = "Large head", setup: SetUp = SETUP) -> MeterSeen:
     """A meter that reads so many stops over what was planned."""
     lit = Lit(Unknowns(setup, (0.0,)), 0, ActualFrame(DIALLED))
-    planned, _ = lit.light(place_of(setup, light)).level(np.zeros(len(lit.unknowns.all)))
+    planned, _ = lit.light(place_of(setup, light)).level([0.0] * len(lit.unknowns.all))
     return MeterSeen(light, planned + off + DIALLED.settings.aperture.stops)
 
 
@@ -90,41 +90,56 @@ class Sums(unittest.TestCase):
         ),
         st.tuples(st.floats(-2, 2), st.floats(-2, 2)),
     )
-    def test_a_sum_of_lights_follows_each_offset_by_its_part(self, lights: list, at: tuple) -> None:  # type: ignore[type-arg]
-        terms = LightSum(
-            np.array([one[0] for one in lights]), np.array([one[1:] for one in lights], dtype=float)
-        )
-        level, follows = terms.level(np.array(at))
-        linear = np.log2(sum(2 ** (c + a * at[0] + b * at[1]) for c, a, b in lights))
-        self.assertAlmostEqual(level, float(linear), 9)
+    def test_a_sum_of_lights_follows_each_offset_by_its_part(
+        self, lights: list[tuple[float, int, int]], at: tuple[float, float]
+    ) -> None:
+        terms = LightSum(tuple((c, {0: float(a), 1: float(b)}) for c, a, b in lights))
+        level, follows = terms.level(at)
+        linear = log2(sum(2 ** (c + a * at[0] + b * at[1]) for c, a, b in lights))
+        self.assertAlmostEqual(level, linear, 9)
         for index in range(2):
-            ahead, behind = np.array(at), np.array(at)
+            ahead, behind = [*at], [*at]
             ahead[index] += 1e-5
             behind[index] -= 1e-5
             slope = (terms.level(ahead)[0] - terms.level(behind)[0]) / 2e-5
-            self.assertAlmostEqual(float(follows[index]), slope, 5)
+            self.assertAlmostEqual(follows[index], slope, 5)
 
-    @fewer(60)
-    @given(
-        st.lists(
-            st.lists(st.tuples(st.floats(-30, 6), st.floats(-1, 1)), max_size=3), min_size=1, max_size=5
-        ),
-        st.floats(-2, 2),
-    )
-    def test_many_at_once_are_each_as_alone(self, many: list, at: float) -> None:  # type: ignore[type-arg]
-        sums = [
-            LightSum(
-                np.array([c for c, _ in one], float), np.array([[a] for _, a in one], float).reshape(-1, 1)
-            )
-            for one in many
-        ]
-        levels, follows = estimating.Sums.of(sums, 2).levels(np.array([at, 0.5]))
-        for one, level, row in zip(sums, levels, follows, strict=True):
-            alone, own = one.level(np.array([at]))
-            dark = alone < estimating.DARKEST
-            self.assertAlmostEqual(float(level), estimating.DARKEST if dark else alone, 9)
-            self.assertAlmostEqual(float(row[0]), 0.0 if dark else float(own[0]), 9)
-            self.assertEqual(row[1], 0.0)
+    @given(st.floats(-60, 6), st.floats(-1, 1))
+    def test_what_is_darker_than_is_seen_is_the_darkest_and_follows_nothing(
+        self, constant: float, at: float
+    ) -> None:
+        level, follows, _ = observed.seen_level(LightSum(((constant, {0: 1.0}),)), [at])
+        if constant + at < observed.DARKEST:
+            self.assertEqual((level, follows), (observed.DARKEST, {}))
+        else:
+            self.assertEqual((level, follows), (constant + at, {0: 1.0}))
+        self.assertEqual(observed.seen_level(LightSum(()), [at]), (observed.DARKEST, {}, []))
+
+
+class LinearAlgebra(unittest.TestCase):
+    """Against numpy's (LAPACK)."""
+
+    @given(st.integers(1, 9), st.integers(0, 2**32 - 1))
+    def test_factor_solution_inverse_and_determinant(self, size: int, seed: int) -> None:
+        chance = np.random.default_rng(seed)
+        made = chance.standard_normal((size, size))
+        matrix = made @ made.T + 0.1 * np.eye(size)
+        right = chance.standard_normal(size)
+        lower = linear.cholesky(matrix.tolist())
+        np.testing.assert_allclose(
+            linear.solved(lower, right.tolist()), np.linalg.solve(matrix, right), 1e-6
+        )
+        np.testing.assert_allclose(linear.inverse(lower), np.linalg.inv(matrix), 1e-5, 1e-8)
+        self.assertAlmostEqual(linear.log_determinant(lower), float(np.linalg.slogdet(matrix)[1]), 6)
+        row = {index: float(value) for index, value in enumerate(right) if index % 2}
+        sparse = np.array([row.get(index, 0.0) for index in range(size)])
+        self.assertAlmostEqual(
+            linear.spread_along(row, matrix.tolist()), float(sparse @ matrix @ sparse), places=6
+        )
+
+    def test_what_is_not_positive_definite_is_refused(self) -> None:
+        with self.assertRaises(ValueError):
+            linear.cholesky([[1.0], [2.0, 1.0]])
 
 
 class Laws(unittest.TestCase):
@@ -174,6 +189,6 @@ class Laws(unittest.TestCase):
         # GN 60 at 2.5 m and half power: f/24/√2 at ISO 100, whatever is before the lens (ISO 1230).
         half = replace(DIALLED, powers={0: 1.0})
         lit = Lit(Unknowns(SETUP, (0.0,)), 0, ActualFrame(half))
-        level, _ = lit.light(0).level(np.zeros(len(lit.unknowns.all)))
+        level, _ = lit.light(0).level([0.0] * len(lit.unknowns.all))
         read = level + DIALLED.settings.aperture.stops
         self.assertAlmostEqual(read, aperture_stops(24) - 1, 6)
