@@ -75,6 +75,7 @@ benchmark: setup-dev
 	$(BIN)/python -m benchmarks.hundredth
 	$(BIN)/python -m benchmarks.proofs
 	$(BIN)/python -m benchmarks.frames
+	$(BIN)/python -m benchmarks.pocket
 
 mutants: setup-dev
 	$(BIN)/python -m tools.mutate

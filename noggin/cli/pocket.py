@@ -7,8 +7,7 @@ import click
 from noggin.cli.common import DATABASE
 from noggin.cli.safekeeping import opened
 from noggin.services.clock import system_clock
-from noggin.services.whole.interchange import everything
-from noggin.services.whole.pocket_site import write_pocket
+from noggin.services.whole.pocket_site import for_a_phone, write_pocket
 
 
 @click.command()
@@ -20,7 +19,7 @@ def pocket(target: Path, with_everything: bool, database: Path) -> None:
     .zip. Any host with TLS can serve it; from its second opening on it needs no network."""
     if with_everything:
         with opened(database) as store:
-            given = list(everything(store, system_clock))
+            given = list(for_a_phone(store, system_clock))
     else:
         given = []
     size = write_pocket(target, given)

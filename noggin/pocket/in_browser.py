@@ -33,8 +33,8 @@ def start(given: Any) -> Ask:
 
     kept = given.first.to_bytes(), given.second.to_bytes()
     phone = Phone(DATABASE, given.origin, given.root, keep, kept)
-    phone.begin_with(given.documents.to_bytes())
     all_loaded()
+    phone.begin_with(given.documents.to_bytes())
 
     def ask(method: str, path: str, headers: list[list[str]], body: Any) -> Any:
         pairs = [(name, value) for name, value in headers]

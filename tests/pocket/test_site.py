@@ -11,8 +11,7 @@ from zipfile import ZipFile
 from click.testing import CliRunner
 
 from noggin.cli import main
-from noggin.services.whole.interchange import everything
-from noggin.services.whole.pocket_site import PACKAGE, Site, pocket_site, pocket_zip
+from noggin.services.whole.pocket_site import PACKAGE, Site, for_a_phone, pocket_site, pocket_zip
 from tests.support import AppCase
 
 MOST_FETCHED = 14_000_000
@@ -50,7 +49,7 @@ class Sites(AppCase):
         self.assertNotIn("unsafe-eval", page.replace("wasm-unsafe-eval", ""))
 
     def test_a_change_of_anything_is_another_version_and_none_is_none(self) -> None:
-        given = list(everything(self.store, self.wiring.clock))
+        given = list(for_a_phone(self.store, self.wiring.clock))
         self.assertEqual(version(pocket_site()), version(pocket_site()))
         self.assertNotEqual(version(pocket_site()), version(pocket_site(given)))
 
@@ -73,7 +72,7 @@ class Sites(AppCase):
         self.assertIn('href="/pocket/"', self.client.get("/phone").text)
 
     def test_one_file_brings_along_what_is_kept_on_wish(self) -> None:
-        kept = len(list(everything(self.store, self.wiring.clock)))
+        kept = len(list(for_a_phone(self.store, self.wiring.clock)))
         for wish, brought in (("", 0), ("?with=everything", kept)):
             site = ZipFile(BytesIO(self.client.get(f"/pocket.zip{wish}").data))
             given = ZipFile(BytesIO(site.read("given.zip")))
@@ -85,7 +84,7 @@ class Sites(AppCase):
             wish = ["pocket", str(into), "--with-everything", "--database", str(self.path)]
             said = CliRunner().invoke(main, wish)
             self.assertEqual((said.exit_code, said.output.split(":")[0]), (0, str(into)))
-            site = pocket_site(everything(self.store, self.wiring.clock))
+            site = pocket_site(for_a_phone(self.store, self.wiring.clock))
             written = {str(one.relative_to(into)) for one in into.rglob("*") if one.is_file()}
             self.assertEqual(written, set(site))
             self.assertEqual((into / "given.zip").read_bytes(), site["given.zip"])

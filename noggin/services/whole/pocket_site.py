@@ -9,6 +9,9 @@ from importlib.resources import files
 from pathlib import Path, PurePosixPath
 
 from noggin.documents.archive import write_folder, zipped
+from noggin.services.clock import Clock
+from noggin.services.whole.interchange import everything
+from noggin.services.whole.opening import Store
 
 PACKAGE = Path(str(files("noggin")))
 
@@ -29,10 +32,20 @@ KINDS_LEFT_OUT = frozenset((".pyc", ".npz"))
 
 SHELL = ("index.html", "pocket.css", "shell.js", "python_host.js")
 
+NOT_FOR_A_PHONE = ("places", "pictures")
+"""Folders of documents that are pictures: a phone has nothing that checks them, or draws with them."""
+
 ICONS = ("icon-192.png", "icon-512.png", "icon-maskable-512.png")
 
 Site = dict[str, bytes]
 """Every file of the site by its address under the site's own."""
+
+
+def for_a_phone(store: Store, clock: Clock) -> Iterator[tuple[str, bytes]]:
+    """Every document that a phone can use."""
+    for name, content in everything(store, clock):
+        if name.split("/")[0] not in NOT_FOR_A_PHONE:
+            yield name, content
 
 
 def pocket_site(given: Iterable[tuple[str, bytes]] = ()) -> Site:

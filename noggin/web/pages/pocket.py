@@ -6,8 +6,7 @@ from mimetypes import guess_type
 from flask import Blueprint, abort, request
 from werkzeug.wrappers import Response
 
-from noggin.services.whole.interchange import everything
-from noggin.services.whole.pocket_site import Site, pocket_site, pocket_zip
+from noggin.services.whole.pocket_site import Site, for_a_phone, pocket_site, pocket_zip
 from noggin.web.shared.wiring import wiring
 
 pages = Blueprint("pocket", __name__)
@@ -49,7 +48,7 @@ def file(name: str = "index.html") -> Response:
 def packed() -> Response:
     """The site in one file, to be put where a host with TLS serves it; `with=everything` brings along what
     is kept here."""
-    given = everything(wiring().store, wiring().clock) if request.args.get("with") == "everything" else ()
+    given = for_a_phone(wiring().store, wiring().clock) if request.args.get("with") == "everything" else ()
     answer = Response(pocket_zip(given), mimetype="application/zip")
     answer.headers["Content-Disposition"] = "attachment; filename=noggin-pocket.zip"
     return answer
