@@ -88,7 +88,18 @@ const keepCompiled = async () => {
   packed.destroy();
 };
 
-const answer = ({ method, path, headers, body }, port) => {
+// What goes wrong outside of Noggin's own pages is answered too: nobody waits for ever.
+const answer = (asked, port) => {
+  try {
+    answerFromPages(asked, port);
+  } catch (error) {
+    const words = `Noggin stopped on this phone (${String(error).trim().split("\n").at(-1)}). Reload it: what was kept is safe.`;
+    const body = new TextEncoder().encode(words).buffer;
+    port.postMessage({ status: 500, headers: [["Content-Type", "text/plain; charset=utf-8"]], body }, [body]);
+  }
+};
+
+const answerFromPages = ({ method, path, headers, body }, port) => {
   const given = phone(method, path, python.toPy(headers), python.toPy(new Uint8Array(body)));
   const [status, sent, content] = given.toJs({ create_pyproxies: false });
   given.destroy();
