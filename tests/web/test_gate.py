@@ -148,6 +148,12 @@ class Gate(OnANetwork):
         self.assertEqual(phone.post(f"/pair/{code}").status_code, 303)
         return phone
 
+    def test_a_paired_phone_takes_the_pocket_edition_but_not_what_is_kept_along_with_it(self) -> None:
+        phone = self.paired()
+        self.assertEqual(phone.get("/pocket/").status_code, 200)
+        for path in ("/pocket.zip?with=everything", "/keep/everything.zip"):
+            self.assertEqual(phone.get(path).status_code, 302, path)
+
     def test_a_used_code_stays_used_and_a_session_ends_on_the_server_whoever_starts_again(self) -> None:
         with self.app.test_request_context():
             code = self.app.extensions["noggin_gate"].code()

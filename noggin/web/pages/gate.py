@@ -76,6 +76,7 @@ NOT_BY_PHONE = {
     *("shoots.bring_in", "shoots.bring_in_page", "shoots.create", "shoots.archive", "shoots.bring_back"),
     *("bench.archive", "bench.bring_back", "bench.put_in_kit", "setups.bring_in_page", "kit.bring_in_page"),
     *("log.bring_in_page", "safekeeping.page", "safekeeping.backup", "safekeeping.everything"),
+    "pocket.packed",
 }
 """What a paired phone is asked the pass-phrase for, although it only reads or is of those blueprints:
 pairing further ones, and everything that comes in or goes out as a whole."""
