@@ -7,6 +7,7 @@ from contextlib import closing
 from pathlib import Path
 from tempfile import NamedTemporaryFile
 from typing import NamedTuple
+from urllib.parse import urlsplit
 
 from werkzeug.test import Client
 
@@ -44,7 +45,8 @@ class Phone:
         database.parent.mkdir(parents=True, exist_ok=True)
         if found:
             database.write_bytes(found.content)
-        host = origin.split("//", 1)[1].rsplit(":", 1)[0]
+        parts = urlsplit(origin)
+        host = parts.netloc.removesuffix(f":{parts.port}")
         self._app = create_app({"DATABASE": database, "HOSTS": (host,), "POCKET": True})
         self._client = Client(self._app)
         self._base = f"{origin}{root}"

@@ -14,9 +14,12 @@ const fetched = async (name) => {
   return answer.arrayBuffer();
 };
 
+// What another site of this address keeps is its own.
+const SCOPE = new URL("./", import.meta.url).pathname;
+
 const opened = async () => {
   const root = await navigator.storage.getDirectory();
-  const folder = await root.getDirectoryHandle("noggin", { create: true });
+  const folder = await root.getDirectoryHandle(`noggin${SCOPE.replaceAll("/", "-")}`, { create: true });
   const files = await Promise.all(KEPT.map((name) => folder.getFileHandle(name, { create: true })));
   return Promise.all(files.map((file) => file.createSyncAccessHandle()));
 };
@@ -80,7 +83,7 @@ start(given)
 
 // With the files of this version, so that it goes with them.
 const keepCompiled = async () => {
-  const names = (await caches.keys()).filter((name) => name.startsWith("noggin-pocket-"));
+  const names = (await caches.keys()).filter((name) => name.startsWith(`noggin-pocket-${SCOPE}-`));
   if (names.length !== 1) return;
   const packed = python.runPython("from noggin.pocket.in_browser import byte_code\nbyte_code()");
   const cache = await caches.open(names[0]);

@@ -1,7 +1,8 @@
 // Keeps the files of the site, so that it opens without a network, and lets Python on the phone answer for
 // Noggin's pages. VERSION and FILES stand before this.
-const CACHE = `noggin-pocket-${VERSION}`;
 const SCOPE = new URL("./", location.href).pathname;
+const OWN = `noggin-pocket-${SCOPE}-`; // another site of this address has its own
+const CACHE = `${OWN}${VERSION}`;
 const PAGES = `${SCOPE}app/`;
 
 self.addEventListener("install", (event) => {
@@ -17,7 +18,7 @@ self.addEventListener("install", (event) => {
 self.addEventListener("activate", (event) => {
   const old = caches
     .keys()
-    .then((names) => names.filter((name) => name.startsWith("noggin-pocket-") && name !== CACHE))
+    .then((names) => names.filter((name) => name.startsWith(OWN) && name !== CACHE))
     .then((names) => Promise.all(names.map((name) => caches.delete(name))));
   event.waitUntil(old.then(() => self.clients.claim()));
 });
